@@ -1,0 +1,1 @@
+"""Boards: memory, limits and currents, described rather than named."""

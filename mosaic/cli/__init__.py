@@ -1,0 +1,1 @@
+"""The `mosaic` command: a contract that build scripts depend on."""

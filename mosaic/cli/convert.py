@@ -1,0 +1,104 @@
+"""`mosaic convert` and `mosaic decode`: a picture to bytes, and bytes back to a picture."""
+
+import argparse
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from mosaic.cli.common import add_json, add_panel, add_recipe, panel_of, print_json, recipe_of
+from mosaic.color.eye import SIGMA_UNKNOWN
+from mosaic.conversion.stages import Converted, convert, fit_stage, unpack
+from mosaic.errors import MosaicError
+from mosaic.exports.rasters import encode_png
+from mosaic.exports.registry import EXPORTERS, export
+from mosaic.exports.result import ExportResult
+from mosaic.forms import from_record
+from mosaic.imports.pictures import read_picture
+from mosaic.panels.appearance import colors_of
+
+
+class NotVerifiedError(MosaicError):
+    """The virtual panel does not show what was meant."""
+
+
+def add_commands(commands: Any) -> None:
+    parser = commands.add_parser("convert", help="a picture to a panel's packed bytes, in any of several files")
+    parser.add_argument("picture", metavar="PICTURE")
+    add_panel(parser)
+    add_recipe(parser)
+    endings = " ".join(f".{e}" for e in EXPORTERS)
+    parser.add_argument("--out", action="append", required=True, metavar="FILE", help=f"by its ending: {endings}; may be repeated")
+    parser.add_argument("--nominal", action="store_true", help="pictures in the nominal colours, not the measured ones")
+    add_json(parser)
+    parser.set_defaults(run=run_convert)
+
+    parser = commands.add_parser("decode", help="packed bytes back to a picture")
+    parser.add_argument("data", metavar="DATA")
+    add_panel(parser)
+    parser.add_argument("--out", required=True, metavar="SHOT.png")
+    parser.add_argument("--nominal", action="store_true", help="in the nominal colours, not the measured ones")
+    parser.set_defaults(run=run_decode)
+
+
+def run_convert(arguments: argparse.Namespace) -> None:
+    passport, rotation = panel_of(arguments)
+    recipe = recipe_of(arguments)
+    endings = [EXPORTERS[Path(out).suffix[1:].lower()].ending for out in arguments.out]
+    source_path = Path(arguments.picture)
+    source = read_picture(source_path.read_bytes(), source_path.name)
+    converted = convert(fit_stage(source, recipe, passport, rotation), recipe, passport, rotation, SIGMA_UNKNOWN)
+    if not converted.proof.verified:
+        raise NotVerifiedError(_not_verified(converted))
+    result = ExportResult(
+        source_path.stem, passport, rotation, recipe, converted.pixels,
+        colors_of(converted.pixels, passport, rotation, nominal=arguments.nominal), converted.packed, figures(converted),
+    )  # fmt: skip
+    # All files are made before the first is written: either all are there, or none.
+    made = [(Path(out), export(result, ending)) for out, ending in zip(arguments.out, endings, strict=True)]
+    for path, data in made:
+        path.write_bytes(data)
+    _report(arguments, result, [str(path) for path, _ in made])
+
+
+def _not_verified(converted: Converted) -> str:
+    proof = converted.proof
+    why = f"{proof.wrong_pixels:,} of {proof.pixel_count:,} pixels differ" if proof.wrong_pixels else proof.misuse[0]
+    return f"not verified: the virtual panel does not show the picture ({why}); check the passport's format and set-up"
+
+
+def figures(converted: Converted) -> dict[str, Any]:
+    """What is said of a conversion, as plain values; units are in the names."""
+    palette = converted.passport.palette
+    return {
+        "bytes": len(converted.packed),
+        "perceived_error": round(converted.perceived_error, 3),
+        "eye_sigma_px": converted.sigma_px,
+        "colors_used": converted.colors_used,
+        "marked_share": round(converted.marked_share, 5),
+        "shares": {n: round(s, 5) for n, s in zip(palette.names, converted.shares, strict=True)} if palette else {},
+        "wire_bytes": sum(part.byte_count for part in converted.parts),
+        "source_pixels_per_pixel": round(float(Fraction(converted.cut.scale).limit_denominator(10**6)), 4),
+        "verified": converted.proof.verified,
+    }
+
+
+def _report(arguments: argparse.Namespace, result: ExportResult, written: list[str]) -> None:
+    height, width = result.pixels.shape[:2]
+    if arguments.json:
+        print_json(
+            {"panel": result.passport.slug, "width": width, "height": height, **result.figures,
+             "recipe": from_record(result.recipe), "written": written}
+        )  # fmt: skip
+        return
+    f = result.figures
+    print(f"{width} x {height} pixels, {f['bytes']:,} bytes, perceived error {f['perceived_error']} (sigma {f['eye_sigma_px']} px)")
+    print(f"verified: {f['bytes']:,} of {f['bytes']:,} bytes, read back through the virtual panel")
+    print(f"wrote {', '.join(written)}")
+
+
+def run_decode(arguments: argparse.Namespace) -> None:
+    passport, rotation = panel_of(arguments)
+    pixels = unpack(Path(arguments.data).read_bytes(), passport, rotation)
+    shown = colors_of(pixels, passport, rotation, nominal=arguments.nominal)
+    Path(arguments.out).write_bytes(encode_png(shown))
+    print(f"wrote {arguments.out}, {pixels.shape[1]} x {pixels.shape[0]} pixels")

@@ -1,0 +1,76 @@
+"""`mosaic timing`: what a frame costs on the wire, step by step."""
+
+import argparse
+from typing import Any
+
+from mosaic.cli.common import add_json, add_panel, panel_of, print_json
+from mosaic.errors import BadValueError
+from mosaic.links import Link, total_s, wire_steps
+from mosaic.links.i2c import I2cLink
+from mosaic.links.spi import SpiLink
+from mosaic.panels.wire import frame_parts
+
+SETTINGS = {
+    "i2c": ("transaction_bytes", "start_stop_clocks"),
+    "spi": ("wires", "byte_gap_ns", "switch_ns"),
+}
+
+
+def add_commands(commands: Any) -> None:
+    parser = commands.add_parser("timing", help="time of one frame on a link")
+    add_panel(parser)
+    parser.add_argument("--link", required=True, choices=SETTINGS)
+    parser.add_argument("--clock", required=True, type=int, metavar="HZ")
+    parser.add_argument(
+        "--set", action="append", default=[], metavar="NAME=VALUE",
+        help="i2c: transaction_bytes, start_stop_clocks; spi: wires (3 or 4), byte_gap_ns, switch_ns",
+    )  # fmt: skip
+    add_json(parser)
+    parser.set_defaults(run=run)
+
+
+def link_of(kind: str, clock_hz: int, pairs: list[str]) -> Link:
+    """The link with its settings, given as NAME=VALUE.
+
+    Raises
+    ------
+    BadValueError
+        A setting is unknown for this link or no whole number from 0 on.
+    """
+    settings: dict[str, int] = {}
+    for pair in pairs:
+        name, _, value = pair.partition("=")
+        if name not in SETTINGS[kind]:
+            raise BadValueError(f"--set {name!r}: {kind} takes {', '.join(SETTINGS[kind])}")
+        if not value.isdigit():
+            raise BadValueError(f"--set {name}={value!r}: it takes a whole number from 0 on")
+        settings[name] = int(value)
+    if settings.get("wires", 4) not in (3, 4):
+        raise BadValueError(f"--set wires={settings['wires']}: an SPI link has 3 or 4 wires")
+    return I2cLink(clock_hz, **settings) if kind == "i2c" else SpiLink(clock_hz, **settings)  # type: ignore[arg-type]
+
+
+def run(arguments: argparse.Namespace) -> None:
+    passport, rotation = panel_of(arguments)
+    link = link_of(arguments.link, arguments.clock, arguments.set)
+    steps = wire_steps(frame_parts(passport, rotation, bytes(passport.frame_bytes)), link)
+    seconds = total_s(steps)
+    mode = passport.refresh[0] if passport.refresh else None
+    if arguments.json:
+        print_json(
+            {
+                "panel": passport.slug, "link": arguments.link, "clock_hz": arguments.clock,
+                "frame_bytes": passport.frame_bytes,
+                "steps": [
+                    {"name": s.name, "bytes": s.byte_count, "clocks": s.clocks, "ms": float(s.time_s * 1000)} for s in steps
+                ],
+                "clocks": sum(s.clocks for s in steps), "ms": float(seconds * 1000), "frames_per_second": float(1 / seconds),
+                **({"refresh_ms": mode.time_ms, "refresh_basis": "typical"} if mode else {}),
+            }
+        )  # fmt: skip
+        return
+    for step in steps:
+        print(f"{step.name:16} {step.byte_count:>9,} B  {step.clocks:>11,} clocks  {float(step.time_s * 1000):10.3f} ms")
+    print(f"{'in all':16} {'':>11} {'':>18}  {float(seconds * 1000):10.3f} ms, at most {float(1 / seconds):.1f} frames a second (computed)")
+    if mode:
+        print(f"then the panel refreshes for {mode.time_ms / 1000:g} s (typical)")

@@ -1,0 +1,1 @@
+"""Colour: sRGB and linear light, CIELAB, palettes, gamuts and the eye."""

@@ -1,0 +1,66 @@
+"""CIELAB under D65 (CIE 15:2018, section 8.2.1) from linear sRGB light."""
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+from numba import njit
+
+# Linear sRGB to XYZ, D65 (IEC 61966-2-1), each row divided by the white point so that white is 1,1,1.
+_RGB_TO_XYZ = np.array(
+    [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]]
+)
+_WHITE = _RGB_TO_XYZ.sum(axis=1, keepdims=True)
+_NORMALISED = (_RGB_TO_XYZ / _WHITE).astype(np.float32)
+
+# Above _EPSILON the cube root holds, below it the straight line that meets it (CIE 15, eq. 8.6).
+_EPSILON = np.float32((6 / 29) ** 3)
+_SLOPE = np.float32((29 / 6) ** 2 / 3)
+_SHIFT = np.float32(4 / 29)
+
+
+@njit(cache=True, inline="always")
+def _f(t):
+    if t > _EPSILON:
+        # exp and log vectorise where a cube root does not; the error stays under 1e-5 in L*.
+        return np.float32(math.exp(math.log(t) * np.float32(1 / 3)))
+    return _SLOPE * t + _SHIFT
+
+
+@njit(cache=True, fastmath=True)
+def _rows_to_lab(linear, matrix, out):
+    for i in range(linear.shape[0]):
+        r, g, b = linear[i, 0], linear[i, 1], linear[i, 2]
+        fx = _f(matrix[0, 0] * r + matrix[0, 1] * g + matrix[0, 2] * b)
+        fy = _f(matrix[1, 0] * r + matrix[1, 1] * g + matrix[1, 2] * b)
+        fz = _f(matrix[2, 0] * r + matrix[2, 1] * g + matrix[2, 2] * b)
+        out[i, 0] = np.float32(116) * fy - np.float32(16)
+        out[i, 1] = np.float32(500) * (fx - fy)
+        out[i, 2] = np.float32(200) * (fy - fz)
+
+
+def linear_to_lab(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
+    """CIELAB (..., 3), L* 0..100, of linear sRGB light (..., 3) 0..1."""
+    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
+    out = np.empty_like(flat)
+    _rows_to_lab(flat, _NORMALISED, out)
+    return out.reshape(linear_rgb.shape)
+
+
+@njit(cache=True, fastmath=True)
+def _lightness(flat, out):
+    for i in range(flat.shape[0]):
+        out[i] = np.float32(116) * _f(flat[i]) - np.float32(16)
+
+
+def lightness(relative_luminance: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
+    """L* 0..100 (same shape) of relative luminance 0..1 (CIE 15, eq. 8.3)."""
+    flat = np.ascontiguousarray(relative_luminance, np.float32).reshape(-1)
+    out = np.empty_like(flat)
+    _lightness(flat, out)
+    return out.reshape(relative_luminance.shape)
+
+
+def chroma(lab: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
+    """C*ab (...,) of CIELAB (..., 3)."""
+    return np.hypot(lab[..., 1], lab[..., 2]).astype(np.float32)

@@ -1,0 +1,158 @@
+"""Fit, reduce, pack, prove and measure one picture for one panel."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
+from mosaic.color.srgb import bytes_to_linear, luminance
+from mosaic.imports.pictures import SourcePicture
+from mosaic.panels.geometry import from_host, seen_size, to_host
+from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.wire import Part, frame_parts, setup_part
+from mosaic.pixels.direct import pack_direct, unpack_direct
+from mosaic.pixels.formats import DirectFormat
+from mosaic.pixels.indexed import pack_indexed, unpack_indexed
+from mosaic.reduce.fit import Cut, fit_picture
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.task import DepthTask, Task, fit_to_panel, task_for_palette
+from mosaic.reduce.tone import apply_tone
+from mosaic.virtual.panel import Proof, prove
+
+FloatArray = npt.NDArray[np.float32]
+
+
+@dataclass(frozen=True, eq=False)
+class Fitted:
+    """A source at the panel's size: (H, W, 3) light, and where it came from."""
+
+    linear: FloatArray
+    cut: Cut
+
+
+@dataclass(frozen=True, eq=False)
+class Converted:
+    """A finished picture and everything measured of it.
+
+    Attributes
+    ----------
+    pixels : palette indices (H, W) or RGB (H, W, 3), as the reader sees them
+    toned : (H, W, 3) light that was meant, before reduction
+    packed : the bytes
+    parts : what goes over the wire for one frame
+    proof : what the virtual panel says
+    perceived_error : CIELAB units at `sigma_px`
+    """
+
+    pixels: npt.NDArray[np.uint8]
+    toned: FloatArray
+    packed: bytes
+    parts: tuple[Part, ...]
+    proof: Proof
+    perceived_error: float
+    sigma_px: float
+    cut: Cut
+    passport: Passport
+
+    @cached_property
+    def shares(self) -> tuple[float, ...]:
+        """Share of pixels of each palette colour; empty for direct formats."""
+        if self.passport.palette is None:
+            return ()
+        counts = np.bincount(self.pixels.ravel(), minlength=len(self.passport.palette))
+        return tuple(float(c) / self.pixels.size for c in counts)
+
+    @cached_property
+    def colors_used(self) -> int:
+        """How many different colours the picture has."""
+        if self.pixels.ndim == 2:
+            return int(np.count_nonzero(np.bincount(self.pixels.ravel())))
+        wide = self.pixels.astype(np.uint32)
+        return len(np.unique(wide[..., 0] << 16 | wide[..., 1] << 8 | wide[..., 2]))
+
+    @cached_property
+    def marked_share(self) -> float:
+        """Share of pixels that are not the panel's resting colour: lit, or on e-paper inked."""
+        palette = self.passport.palette
+        if palette is None:
+            return float(self.pixels.any(axis=2).mean())
+        resting = palette.lightest if self.passport.technology == "epaper" else palette.darkest
+        return 1.0 - self.shares[resting]
+
+    @cached_property
+    def light_share(self) -> float:
+        """Mean light of the glass, 1 where all is lit full."""
+        if self.passport.palette is None:
+            return float(luminance(bytes_to_linear(self.pixels)).mean())
+        return float(np.dot(self.shares, self.passport.palette.levels()))
+
+
+def fit_stage(source: SourcePicture, recipe: Recipe, passport: Passport, rotation: Rotation) -> Fitted:
+    """Take, turn and scale the source to the panel."""
+    linear, cut = fit_picture(source.rgb, source.alpha, recipe, seen_size(passport, rotation))
+    return Fitted(linear, cut)
+
+
+def task_of(toned: FloatArray, recipe: Recipe, passport: Passport) -> Task:
+    """What is to be reduced for this panel."""
+    if isinstance(passport.format, DirectFormat):
+        return DepthTask(toned, passport.format.channel_bits)
+    return task_for_palette(toned, passport.palette, recipe.nominal_share / 100)
+
+
+def pack(pixels: npt.NDArray[np.uint8], passport: Passport, rotation: Rotation) -> bytes:
+    """Packed bytes of what the reader shall see."""
+    host = to_host(pixels, passport, rotation)
+    if isinstance(passport.format, DirectFormat):
+        return pack_direct(np.ascontiguousarray(host), passport.format)
+    return pack_indexed(host, passport.format)
+
+
+def unpack(packed: bytes, passport: Passport, rotation: Rotation) -> npt.NDArray[np.uint8]:
+    """What the reader sees of packed bytes; the inverse of `pack`."""
+    width, height = seen_size(passport, rotation)
+    turned = rotation % 180 and passport.controller.turned_by == "picture"
+    size = (height, width) if turned else (width, height)
+    reader = unpack_direct if isinstance(passport.format, DirectFormat) else unpack_indexed
+    return from_host(reader(packed, *size, passport.format), passport, rotation)
+
+
+def seen_target(toned: FloatArray, passport: Passport, sigma_px: float) -> FloatArray:
+    """The meant picture, fitted to the panel's measured black and white, as the eye sees it."""
+    palette = passport.palette
+    if palette is None:
+        return seen_lab(toned, sigma_px)
+    target = fit_to_panel(toned, palette.linear(), palette.darkest, palette.lightest)
+    return seen_lightness(luminance(target), sigma_px) if palette.is_tone else seen_lab(target, sigma_px)
+
+
+def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: float) -> FloatArray:
+    """The result in measured colours, as the eye sees it."""
+    palette = passport.palette
+    if palette is None:
+        return seen_lab(bytes_to_linear(pixels), sigma_px)
+    if palette.is_tone:
+        return seen_lightness(luminance(palette.linear())[pixels], sigma_px)
+    return seen_lab(palette.linear()[pixels], sigma_px)
+
+
+def convert(
+    fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotation, sigma_px: float
+) -> Converted:
+    """Tone, reduce, pack, play through the virtual panel, and measure.
+
+    Raises
+    ------
+    UnknownNameError
+        The recipe names no known method.
+    """
+    toned = apply_tone(fitted.linear, recipe)
+    pixels = METHODS[recipe.method].reduce(task_of(toned, recipe, passport), recipe)
+    packed = pack(pixels, passport, rotation)
+    parts = frame_parts(passport, rotation, packed)
+    proof = prove(passport, rotation, setup_part(passport, rotation), parts, pixels, len(packed))
+    error = rms_difference(seen_target(toned, passport, sigma_px), seen_result(pixels, passport, sigma_px))
+    return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport)

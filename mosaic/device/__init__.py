@@ -1,0 +1,1 @@
+"""A whole device: panel, board, link and supply, and what they allow."""

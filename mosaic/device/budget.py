@@ -1,0 +1,167 @@
+"""The four budgets of a device: flash, RAM, frame time and energy a day.
+
+Each is a list of named parts, so that a page can explain its sum, and says of itself whether
+it is computed or rests on typical values.
+"""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from mosaic.device.device import Device
+from mosaic.links import total_s, wire_steps
+from mosaic.panels.wire import Part
+
+Basis = Literal["computed", "typical", "measured"]
+TIGHT_SHARE = 0.85
+HOURS_PER_DAY = 24
+SECONDS_PER_DAY = 86400
+MJ_PER_MWH = 3600
+
+
+@dataclass(frozen=True)
+class BudgetPart:
+    """One part of a sum, in the budget's unit, and what it rests on."""
+
+    name: str
+    value: float
+    basis: Basis
+
+
+@dataclass(frozen=True)
+class Budget:
+    """A sum against its limit; `limit` None means there is none, for the reason in `why_unlimited`."""
+
+    slug: str
+    name: str
+    unit: Literal["B", "ms", "mWh"]
+    parts: tuple[BudgetPart, ...]
+    limit: float | None
+    why_unlimited: str = ""
+
+    @property
+    def value(self) -> float:
+        return sum(part.value for part in self.parts)
+
+    @property
+    def share(self) -> float | None:
+        """Value over limit; None without a limit."""
+        return None if not self.limit else self.value / self.limit
+
+    @property
+    def state(self) -> Literal["sound", "tight", "over", "none"]:
+        if self.share is None:
+            return "none"
+        return "over" if self.share > 1 else "tight" if self.share >= TIGHT_SHARE else "sound"
+
+    @property
+    def basis(self) -> Basis:
+        """Typical as soon as one part of it is."""
+        return "typical" if any(part.basis == "typical" for part in self.parts) else "computed"
+
+
+@dataclass(frozen=True)
+class Content:
+    """What a device's budgets need to know of its pictures.
+
+    `stored_bytes` is the sum of all packed pictures; `frame` the transmission of the heaviest
+    one; `light_share` the mean light of what is shown.
+    """
+
+    stored_bytes: int
+    frame: tuple[Part, ...]
+    light_share: float
+
+
+def flash_budget(device: Device, content: Content) -> Budget:
+    board = device.board
+    parts = (
+        BudgetPart("program", board.program_bytes, "typical"),
+        BudgetPart("pictures", content.stored_bytes, "computed"),
+    )
+    return Budget("flash", "Flash", "B", parts, board.flash_bytes)
+
+
+def ram_budget(device: Device) -> Budget:
+    board = device.board
+    name = {0: "no buffer", 1: "full buffer"}.get(device.buffer_bands, f"buffer in {device.buffer_bands} bands")
+    parts = (
+        BudgetPart("stack, heap and libraries", board.reserve_bytes, "typical"),
+        BudgetPart(name, device.buffer_bytes, "computed"),
+    )
+    return Budget("ram", "RAM", "B", parts, board.ram_bytes)
+
+
+def send_s(device: Device, frame: tuple[Part, ...]) -> Fraction:
+    """Time on the wire of one frame, in seconds, exact."""
+    return total_s(wire_steps(frame, device.link))
+
+
+def frame_budget(device: Device, content: Content) -> Budget:
+    parts = [BudgetPart("send", float(send_s(device, content.frame) * 1000), "computed")]
+    if device.passport.refresh:
+        mode = device.passport.refresh[0]
+        parts.append(BudgetPart(f"refresh, {mode.name}", mode.time_ms, "typical"))
+    return Budget("frame", "Frame time", "ms", tuple(parts), device.frame_time_limit_ms, "no limit set")
+
+
+def energy_budget(device: Device, content: Content) -> Budget:
+    """Energy of one day at the supply's side, without conversion losses."""
+    parts = _epaper_energy(device, content) if device.passport.technology == "epaper" else _lit_energy(device, content)
+    unlimited = "mains" if device.supply.kind == "mains" else "no limit set"
+    limit = None if device.supply.kind == "mains" else device.energy_limit_mwh
+    return Budget("energy", "Energy per day", "mWh", parts, limit, unlimited)
+
+
+def _epaper_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:
+    """Updates x (panel + awake board) + both asleep all day; facts: energy = charge x voltage."""
+    power, board = device.passport.power, device.board
+    updates = SECONDS_PER_DAY / device.update_interval_s
+    mode = device.passport.refresh[0] if device.passport.refresh else None
+    awake_h = (float(send_s(device, content.frame)) + (mode.time_ms / 1000 if mode else 0)) / 3600
+    asleep_ma = (power.sleep_ua + board.sleep_ua) / 1000
+    return (
+        BudgetPart("panel updates", updates * (mode.energy_mj if mode else 0) / MJ_PER_MWH, "typical"),
+        BudgetPart("board awake", updates * awake_h * board.active_ma * power.supply_v, "typical"),
+        BudgetPart("asleep", asleep_ma * power.supply_v * HOURS_PER_DAY, "typical"),
+    )
+
+
+def _lit_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:
+    """Hours x volts x (controller + light); a backlight draws the same whatever is shown."""
+    power, board, hours = device.passport.power, device.board, device.on_hours_per_day
+    lit_ma = power.full_on_ma * content.light_share + power.backlight_ma
+    asleep_ma = (power.sleep_ua + board.sleep_ua) / 1000
+    return (
+        BudgetPart("light", lit_ma * power.supply_v * hours, "typical"),
+        BudgetPart("controller", power.base_ma * power.supply_v * hours, "typical"),
+        BudgetPart("board awake", board.active_ma * power.supply_v * hours, "typical"),
+        BudgetPart("asleep", asleep_ma * power.supply_v * (HOURS_PER_DAY - hours), "typical"),
+    )
+
+
+def budgets(device: Device, content: Content) -> tuple[Budget, ...]:
+    """All four, in the order in which they are shown."""
+    return (
+        flash_budget(device, content),
+        ram_budget(device),
+        frame_budget(device, content),
+        energy_budget(device, content),
+    )
+
+
+def runtime_days(device: Device, energy: Budget) -> float | None:
+    """Days on the cell at this use, without self-discharge; None on mains."""
+    if device.supply.kind == "mains" or not energy.value:
+        return None
+    return device.supply.usable_mwh / energy.value
+
+
+def bands_that_fit(device: Device) -> int | None:
+    """Fewest bands in which a frame fits the RAM, or None if not even single lines do."""
+    free = device.board.ram_bytes - device.board.reserve_bytes
+    height = device.passport.glass.height_px
+    for bands in range(1, height + 1):
+        if -(-device.passport.frame_bytes // bands) <= free:
+            return bands
+    return None

@@ -1,0 +1,25 @@
+"""Errors of the core, few and named by what the caller can do about them."""
+
+
+class MosaicError(Exception):
+    """Base of every error that a wrong input can cause; its text is fit to show a maker."""
+
+
+class BadValueError(MosaicError, ValueError):
+    """A value lies outside what is accepted; the text names it, gives it and says what is allowed."""
+
+
+class BadPictureError(MosaicError, ValueError):
+    """A file is not a picture that can be read; the text says what it is and what is accepted."""
+
+
+class BadDescriptionError(MosaicError, ValueError):
+    """A saved description (recipe, passport) is malformed; the text holds the path of the value."""
+
+
+class UnknownNameError(MosaicError, LookupError):
+    """A name is not in a registry or catalogue; the text lists the known ones."""
+
+
+class DoubleNameError(MosaicError, ValueError):
+    """A registry was given two members of one name."""

@@ -1,0 +1,112 @@
+"""Picture files at the panel's size, one pixel each: PNG, BMP, PBM, PGM, PPM and XBM.
+
+PBM and XBM hold two values: 1 is the darker colour in PBM ("black") and the lighter in XBM,
+where 1 is what is drawn (lit). The netpbm forms are written here, since they are a header and
+our own packing; PNG and BMP are left to a general library.
+"""
+
+import io
+
+import numpy as np
+from PIL import Image
+
+from mosaic.exports.result import Exporter, ExportResult
+from mosaic.panels.passport import Passport
+
+FASTEST = 1
+
+
+def encode_png(rgb: np.ndarray, *, level: int = 6) -> bytes:
+    """PNG of (H, W, 3) uint8; with few colours it is written with a palette, which is smaller."""
+    out = io.BytesIO()
+    Image.fromarray(rgb).save(out, "PNG", compress_level=level)
+    return out.getvalue()
+
+
+def encode_indexed_png(indices: np.ndarray, colors: np.ndarray, *, level: int = FASTEST) -> bytes:
+    """PNG with a palette: (H, W) uint8 indices into (K, 3) uint8 colours."""
+    image = Image.fromarray(indices, "L")
+    image = image.convert("P") if image.mode != "P" else image
+    image.putpalette(np.ascontiguousarray(colors).tobytes())
+    out = io.BytesIO()
+    image.save(out, "PNG", compress_level=level, bits=4 if len(colors) <= 16 else 8)
+    return out.getvalue()
+
+
+def png(result: ExportResult) -> bytes:
+    return encode_png(result.shown)
+
+
+def bmp(result: ExportResult) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(result.shown).save(out, "BMP")
+    return out.getvalue()
+
+
+def ppm(result: ExportResult) -> bytes:
+    height, width = result.shown.shape[:2]
+    return b"P6\n%d %d\n255\n" % (width, height) + result.shown.tobytes()
+
+
+def _grey(result: ExportResult) -> np.ndarray:
+    return np.asarray(Image.fromarray(result.shown).convert("L"))
+
+
+def pgm(result: ExportResult) -> bytes:
+    height, width = result.shown.shape[:2]
+    return b"P5\n%d %d\n255\n" % (width, height) + _grey(result).tobytes()
+
+
+def _light(result: ExportResult) -> np.ndarray:
+    """(H, W) 1 where the lighter of two colours is."""
+    return (result.pixels == result.passport.palette.lightest).astype(np.uint8)
+
+
+def pbm(result: ExportResult) -> bytes:
+    height, width = result.pixels.shape
+    return b"P4\n%d %d\n" % (width, height) + np.packbits(1 - _light(result), axis=1).tobytes()
+
+
+def xbm(result: ExportResult) -> bytes:
+    height, width = result.pixels.shape
+    data = np.packbits(_light(result), axis=1, bitorder="little").tobytes()
+    body = ",\n".join("  " + ", ".join(f"0x{b:02x}" for b in data[i : i + 12]) for i in range(0, len(data), 12))
+    name = result.identifier
+    return (
+        f"#define {name}_width {width}\n#define {name}_height {height}\n"
+        f"static unsigned char {name}_bits[] = {{\n{body} }};\n"
+    ).encode()
+
+
+def _two_levels_only(passport: Passport) -> str:
+    return "" if passport.palette and len(passport.palette) == 2 else "this form holds two colours; the panel has more: take PNG or PPM"
+
+
+def _read(data: bytes, mode: str) -> np.ndarray:
+    with Image.open(io.BytesIO(data)) as image:
+        return np.asarray(image.convert(mode))
+
+
+def _same_colors(data: bytes, result: ExportResult) -> bool:
+    return bool(np.array_equal(_read(data, "RGB"), result.shown))
+
+
+def _same_grey(data: bytes, result: ExportResult) -> bool:
+    return bool(np.array_equal(_read(data, "L"), _grey(result)))
+
+
+def _same_light(data: bytes, result: ExportResult) -> bool:
+    return bool(np.array_equal(_read(data, "1"), _light(result).astype(bool)))
+
+
+def _same_drawn(data: bytes, result: ExportResult) -> bool:
+    # The library reads a drawn (1) pixel of an XBM as black.
+    return bool(np.array_equal(~_read(data, "1"), _light(result).astype(bool)))
+
+
+PNG = Exporter("png", "PNG picture", "image/png", png, _same_colors)
+BMP = Exporter("bmp", "BMP picture", "image/bmp", bmp, _same_colors)
+PPM = Exporter("ppm", "PPM picture", "image/x-portable-pixmap", ppm, _same_colors)
+PGM = Exporter("pgm", "PGM picture", "image/x-portable-graymap", pgm, _same_grey)
+PBM = Exporter("pbm", "PBM bitmap", "image/x-portable-bitmap", pbm, _same_light, _two_levels_only)
+XBM = Exporter("xbm", "XBM bitmap", "image/x-xbitmap", xbm, _same_drawn, _two_levels_only)

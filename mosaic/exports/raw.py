@@ -1,0 +1,45 @@
+"""The packed bytes themselves, and a JSON form that says everything about them."""
+
+import base64
+import json
+
+import msgspec
+
+from mosaic.exports.result import Exporter, ExportResult
+from mosaic.forms import from_record
+
+
+def raw(result: ExportResult) -> bytes:
+    """The packed bytes and nothing else."""
+    return result.packed
+
+
+def description(result: ExportResult) -> bytes:
+    """JSON: panel, format, recipe, figures and the bytes in base64 (`docs/formats/result.schema.json`)."""
+    height, width = result.pixels.shape[:2]
+    value = {
+        "form": 1,
+        "name": result.name,
+        "panel": result.passport.slug,
+        "width": width,
+        "height": height,
+        "rotation": result.rotation,
+        "format": msgspec.to_builtins(result.passport.format),
+        "recipe": from_record(result.recipe),
+        "figures": result.figures,
+        "byte_count": len(result.packed),
+        "bytes_base64": base64.b64encode(result.packed).decode(),
+    }
+    return json.dumps(value, indent=2).encode() + b"\n"
+
+
+def _same(data: bytes, result: ExportResult) -> bool:
+    return data == result.packed
+
+
+def _holds(data: bytes, result: ExportResult) -> bool:
+    return base64.b64decode(json.loads(data)["bytes_base64"]) == result.packed
+
+
+RAW = Exporter("bin", "Raw bytes", "application/octet-stream", raw, _same)
+JSON = Exporter("json", "JSON with everything", "application/json", description, _holds)

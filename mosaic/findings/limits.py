@@ -1,0 +1,80 @@
+"""Findings on the limits a maker has set: frame time and energy a day."""
+
+from mosaic.boards.board import highest_clock_hz
+from mosaic.device.budget import Budget, runtime_days
+from mosaic.device.device import Device
+from mosaic.findings import Finding, Fix
+from mosaic.findings.subjects import DeviceSubject
+
+# Intervals a maker would choose, in minutes.
+INTERVALS_MIN = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 720, 1440)
+
+
+def frame_time_over_limit(subject: DeviceSubject) -> list[Finding]:
+    """A frame takes longer than the maker allows."""
+    frame, device = subject.budget("frame"), subject.device
+    if frame.state != "over":
+        return []
+    assert frame.limit is not None
+    parts = ", ".join(f"{part.name} {part.value:,.1f} ms ({part.basis})" for part in frame.parts)
+    return [
+        Finding(
+            "frame.slower-than-limit",
+            "worth fixing",
+            "Frame time",
+            f"A frame takes {frame.value:,.1f} ms, {frame.value - frame.limit:,.1f} ms over the limit",
+            f"It is made of: {parts}. Movement will look jerky, or the next update is late.",
+            _faster_clock(device),
+        )
+    ]
+
+
+def _faster_clock(device: Device) -> Fix | None:
+    highest = highest_clock_hz(device.board, device.passport.link(device.link_kind))
+    if highest <= device.clock_hz:
+        return None
+    return Fix(f"Clock the link at {highest / 1e6:g} MHz", "device", {"clock_hz": highest})
+
+
+def shortest_fitting_interval_s(device: Device, energy: Budget) -> int | None:
+    """The shortest usual interval at which the day's energy fits its limit; None if none does.
+
+    Energy of updates falls with their number; what is drawn asleep stays.
+    """
+    assert energy.limit is not None
+    asleep = next((part.value for part in energy.parts if part.name == "asleep"), 0.0)
+    per_second = (energy.value - asleep) * device.update_interval_s
+    for minutes in INTERVALS_MIN:
+        if asleep + per_second / (minutes * 60) <= energy.limit:
+            return minutes * 60
+    return None
+
+
+def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
+    """A day takes more energy than the maker allows."""
+    energy, device = subject.budget("energy"), subject.device
+    if energy.state != "over":
+        return []
+    assert energy.limit is not None
+    days = runtime_days(device, energy)
+    lasts = f" The cell lasts {days:,.0f} days (typical)." if days else ""
+    if device.passport.technology == "epaper":
+        count = 86400 / device.update_interval_s
+        why = f"{count:,.0f} updates a day take {energy.value:,.1f} mWh (typical); the limit is {energy.limit:,.1f}.{lasts}"
+    else:
+        hours = device.on_hours_per_day
+        why = f"{hours:g} hours awake take {energy.value:,.1f} mWh (typical); the limit is {energy.limit:,.1f}.{lasts}"
+    what = f"A day takes {energy.value - energy.limit:,.1f} mWh more than allowed"
+    return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer_updates(device, energy))]
+
+
+def _rarer_updates(device: Device, energy: Budget) -> Fix | None:
+    if device.passport.technology != "epaper":
+        return None
+    seconds = shortest_fitting_interval_s(device, energy)
+    if seconds is None or seconds <= device.update_interval_s:
+        return None
+    asleep = next(part.value for part in energy.parts if part.name == "asleep")
+    then = asleep + (energy.value - asleep) * device.update_interval_s / seconds
+    words = f"{seconds // 60} min" if seconds < 7200 else f"{seconds // 3600} h"
+    return Fix(f"Update every {words}", "device", {"update_interval_s": seconds}, f"then {then:.1f} mWh")

@@ -1,0 +1,70 @@
+"""Findings on memory: what must fit the board's RAM and flash."""
+
+from mosaic.device.budget import Budget, bands_that_fit
+from mosaic.device.device import Device
+from mosaic.findings import Finding, Fix
+from mosaic.findings.subjects import DeviceSubject
+
+KIB = 1024
+
+
+def kib(value: float) -> str:
+    """Bytes in KiB with one decimal.
+
+    >>> kib(115200)
+    '112.5 KiB'
+    """
+    return f"{value / KIB:,.1f} KiB"
+
+
+def buffer_exceeds_ram(ram: Budget) -> bool:
+    return ram.limit is not None and ram.value > ram.limit
+
+
+def frame_buffer_larger_than_ram(subject: DeviceSubject) -> list[Finding]:
+    """The buffer and what else needs RAM do not fit."""
+    ram, device = subject.budget("ram"), subject.device
+    if not buffer_exceeds_ram(ram):
+        return []
+    how = "A full frame" if device.buffer_bands == 1 else f"A frame in {device.buffer_bands} bands"
+    return [
+        Finding(
+            "memory.buffer-exceeds-ram",
+            "must fix",
+            "RAM",
+            f"{how} does not fit the RAM",
+            f"It takes {kib(device.buffer_bytes)}; the board has {kib(device.board.ram_bytes)},"
+            f" and {kib(device.board.reserve_bytes)} is in use (typical). It crashes at start or draws noise.",
+            _smaller_buffer(device),
+        )
+    ]
+
+
+def _smaller_buffer(device: Device) -> Fix:
+    bands = bands_that_fit(device)
+    if bands is None:
+        return Fix("Send pictures from flash, without a buffer", "device", {"buffer_bands": 0}, "then 0 KiB")
+    size = -(-device.passport.frame_bytes // bands)
+    return Fix(f"Draw in {bands} bands", "device", {"buffer_bands": bands}, f"then {kib(size)}")
+
+
+def pictures_exceed_flash(flash: Budget) -> bool:
+    return flash.limit is not None and flash.value > flash.limit
+
+
+def picture_set_larger_than_flash(subject: DeviceSubject) -> list[Finding]:
+    """Program and pictures do not fit the flash."""
+    flash, board = subject.budget("flash"), subject.device.board
+    if not pictures_exceed_flash(flash):
+        return []
+    stored = flash.value - board.program_bytes
+    return [
+        Finding(
+            "memory.pictures-exceed-flash",
+            "must fix",
+            "Flash",
+            f"The pictures do not fit the flash: {kib(stored)} in {subject.picture_count}",
+            f"The board has {kib(board.flash_bytes)}, and a usual program takes {kib(board.program_bytes)} (typical)."
+            " The upload is refused. Leave pictures out, or choose a board with more flash.",
+        )
+    ]

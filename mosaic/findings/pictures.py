@@ -1,0 +1,147 @@
+"""Findings on one picture: what the reduction loses or cannot give."""
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.color.lab import chroma, linear_to_lab
+from mosaic.color.srgb import linear_to_srgb, luminance
+from mosaic.findings import Finding, Fix
+from mosaic.findings.subjects import PictureSubject
+from mosaic.reduce.task import fit_to_panel
+
+ENLARGED_FROM = 0.95
+"""Source pixels to a panel pixel under which enlarging is seen as blur."""
+STRONG_REDUCTION = 2.5
+"""Source pixels to a panel pixel from which lines of one source pixel get lost."""
+EXTREME_SHARE = 0.85
+"""Share of nearly black or white pixels from which a source counts as line art."""
+COLORFUL = 12.0
+"""Mean chroma C*ab above which a picture counts as colourful."""
+KEPT_CHROMA = 0.6
+"""Share of the chroma that must be left."""
+SAMPLES = 400
+"""A picture is sampled down to about this many rows and columns for its statistics."""
+
+
+def is_line_art(rgb: npt.NDArray[np.uint8]) -> bool:
+    """Whether a picture (H, W, 3) is nearly all black and white, with some of both."""
+    step_y, step_x = max(1, rgb.shape[0] // SAMPLES), max(1, rgb.shape[1] // SAMPLES)
+    sample = rgb[::step_y, ::step_x].astype(np.int16)
+    grey = sample.mean(axis=2)
+    dark, light = (grey < 50).mean(), (grey > 205).mean()
+    colorless = (np.ptp(sample, axis=2) < 30).mean()
+    return bool(dark + light > EXTREME_SHARE and min(dark, light) > 0.01 and colorless > EXTREME_SHARE)
+
+
+def greyed_share(toned: npt.NDArray[np.float32]) -> float:
+    """Share of the drawn pixels of line art (H, W, 3 light) that scaling left neither dark nor light."""
+    encoded = linear_to_srgb(luminance(toned))
+    grey = (encoded > 0.2) & (encoded < 0.8)
+    ground_is_light = np.median(encoded) > 0.5
+    drawn = encoded < 0.8 if ground_is_light else encoded > 0.2
+    return float(grey.sum() / max(1, drawn.sum()))
+
+
+def source_smaller_than_panel(subject: PictureSubject) -> list[Finding]:
+    """The cut has fewer pixels than the panel shows."""
+    cut = subject.converted.cut
+    if cut.scale >= ENLARGED_FROM or subject.recipe.scaling == "nearest":
+        return []
+    return [
+        Finding(
+            "picture.source-smaller-than-panel",
+            "worth fixing",
+            "Fit",
+            f"Enlarged {1 / cut.scale:.1f} times: {cut.source_width:.0f} × {cut.source_height:.0f} source pixels"
+            f" fill {cut.panel_width} × {cut.panel_height}",
+            "Edges come out blurred, and dithering turns the blur to speckle. Take a larger picture or a wider cut.",
+            Fix("Enlarge with hard edges", "recipe", {"scaling": "nearest"}),
+        )
+    ]
+
+
+def fine_lines_lost(subject: PictureSubject) -> list[Finding]:
+    """Line art scaled down so far that its strokes are thinner than a pixel."""
+    cut, recipe = subject.converted.cut, subject.recipe
+    if cut.scale < STRONG_REDUCTION or recipe.method == "threshold" or not is_line_art(subject.source.rgb):
+        return []
+    share = greyed_share(subject.converted.toned)
+    if share < 0.25:
+        return []
+    return [
+        Finding(
+            "picture.fine-lines-lost",
+            "worth fixing",
+            "Reduce",
+            f"{share * 100:.0f} % of the strokes are thinner than a pixel",
+            f"{cut.scale:.1f} source pixels go into one, so lines turn grey, and dithering breaks grey lines into dots.",
+            Fix("Keep lines solid", "recipe", {"method": "threshold", "auto_threshold": True}),
+        )
+    ]
+
+
+def mean_chroma(linear_rgb: npt.NDArray[np.floating]) -> float:
+    """Mean chroma C*ab of (..., 3) light."""
+    return float(chroma(linear_to_lab(linear_rgb)).mean())
+
+
+def saturation_lost(subject: PictureSubject) -> list[Finding]:
+    """The palette cannot show the picture's colours by far."""
+    palette = subject.converted.passport.palette
+    if palette is None or palette.is_tone:
+        return []
+    toned = subject.converted.toned[::2, ::2]
+    colors = palette.linear()
+    meant = mean_chroma(fit_to_panel(toned, colors, palette.darkest, palette.lightest))
+    if meant < COLORFUL:
+        return []
+    # Chroma of what an area averages to, not of single dots, which are always strong.
+    side = 8
+    light = colors[subject.converted.pixels]
+    height, width = (n // side * side for n in light.shape[:2])
+    areas = light[:height, :width].reshape(height // side, side, width // side, side, 3).mean(axis=(1, 3))
+    shown = mean_chroma(areas)
+    if shown >= KEPT_CHROMA * meant:
+        return []
+    vivid = min(100.0, subject.recipe.nominal_share + 50)
+    more = min(3.0, round(subject.recipe.saturation * 1.4, 2))
+    fix = Fix("Reduce half way to vivid", "recipe", {"nominal_share": vivid})
+    if subject.recipe.nominal_share >= 50:
+        fix = Fix(f"Raise saturation to {more:g}", "recipe", {"saturation": more})
+    return [
+        Finding(
+            "picture.saturation-lost",
+            "worth fixing",
+            "Reduce",
+            f"{(1 - shown / meant) * 100:.0f} % of the colour strength is lost",
+            f"This palette mixes to a chroma of {shown:.0f}, the picture has {meant:.0f}: it will look duller than meant.",
+            fix,
+        )
+    ]
+
+
+def one_color_only(subject: PictureSubject) -> list[Finding]:
+    """Nothing, or everything, is inked (e-paper) or lit."""
+    converted = subject.converted
+    epaper = converted.passport.technology == "epaper"
+    word = "inked" if epaper else "lit"
+    if converted.colors_used > 1:
+        return []
+    nothing = converted.marked_share == 0
+    recipe = subject.recipe
+    if recipe.method == "threshold" and not recipe.auto_threshold:
+        fix = Fix("Find the threshold by Otsu's method", "recipe", {"auto_threshold": True})
+    elif (recipe.exposure, recipe.contrast) != (0.0, 1.0):
+        fix = Fix("Take exposure and contrast back", "recipe", {"exposure": 0.0, "contrast": 1.0})
+    else:
+        fix = None
+    return [
+        Finding(
+            "picture.nothing-marked" if nothing else "picture.everything-marked",
+            "must fix",
+            "Tone",
+            f"{'Nothing' if nothing else 'Everything'} is {word}: all {converted.proof.pixel_count:,} pixels are one colour",
+            "The glass shows an even area, which looks like a dead panel on the bench.",
+            fix,
+        )
+    ]

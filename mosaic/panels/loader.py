@@ -1,0 +1,45 @@
+"""The catalogue of passports, and passports from JSON."""
+
+import json
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from mosaic.catalogue import load
+from mosaic.errors import BadDescriptionError
+from mosaic.forms import from_record, to_record
+from mosaic.panels.passport import Passport
+from mosaic.registry import Registry
+
+FOLDER = Path(__file__).parent / "catalogue"
+
+
+@cache
+def catalogue() -> Registry[Passport]:
+    """All passports that come with the application."""
+    return load(FOLDER, Passport, "panel")
+
+
+def passport_from_plain(value: Any) -> Passport:
+    """A passport of plain nested values, checked."""
+    return to_record(value, Passport, "passport")
+
+
+def passport_to_plain(passport: Passport) -> dict[str, Any]:
+    """Plain nested values of a passport, ready for JSON."""
+    return from_record(passport)
+
+
+def passport_from_json(text: str | bytes) -> Passport:
+    """A passport of its JSON form (`docs/formats/passport.schema.json`).
+
+    Raises
+    ------
+    BadDescriptionError
+        The text is no JSON, or a value is wrong; the text holds its path.
+    """
+    try:
+        value = json.loads(text)
+    except ValueError as error:
+        raise BadDescriptionError(f"passport: not JSON: {error}") from error
+    return passport_from_plain(value)

@@ -1,0 +1,146 @@
+"""The recipe: everything said about how a picture becomes packed pixels."""
+
+import json
+from dataclasses import dataclass, fields, replace
+from typing import Annotated, Any, Literal, get_args, get_type_hints
+
+from msgspec import Meta
+
+from mosaic.color.srgb import parse_hex
+from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.forms import from_record, to_record
+
+Fit = Literal["contain", "cover", "stretch", "none"]
+Anchor = Literal[
+    "top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"
+]
+Scaling = Literal["area", "lanczos", "nearest"]
+Scan = Literal["raster", "serpentine"]
+Turn = Literal[0, 90, 180, 270]
+
+Whole = Annotated[int, Meta(ge=0, le=65535)]
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """How one picture is taken, fitted, toned and reduced. Each field has one unit and range.
+
+    Attributes
+    ----------
+    crop_x, crop_y, crop_width, crop_height : source pixels, before turning; a width or height
+        of 0 takes all there is.
+    turn : degrees clockwise; flip : mirrored left to right, after turning.
+    fit : how the cut fits the panel; anchor : which part stays where something is cut or left over.
+    ground : "#rrggbb" behind transparent parts and beside a contained picture.
+    scaling : filter, in linear light.
+    exposure : stops. contrast, saturation : factors, 1 leaves as is. invert : light and dark exchanged.
+    method : name of a reduction method. threshold : encoded grey 0 to 255 for plain threshold;
+        auto_threshold : found by Otsu's method instead.
+    strength : share of the error or of the pattern that is used. scan : order of diffusion.
+    nominal_share : per cent of the nominal palette in the blend: 0 faithful, 100 vivid.
+    """
+
+    crop_x: Whole = 0
+    crop_y: Whole = 0
+    crop_width: Whole = 0
+    crop_height: Whole = 0
+    turn: Turn = 0
+    flip: bool = False
+    fit: Fit = "cover"
+    anchor: Anchor = "centre"
+    ground: str = "#ffffff"
+    scaling: Scaling = "lanczos"
+    exposure: Annotated[float, Meta(ge=-3, le=3)] = 0.0
+    contrast: Annotated[float, Meta(ge=0.2, le=3)] = 1.0
+    saturation: Annotated[float, Meta(ge=0, le=3)] = 1.0
+    invert: bool = False
+    method: str = "floyd-steinberg"
+    threshold: Annotated[int, Meta(ge=0, le=255)] = 128
+    auto_threshold: bool = False
+    strength: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    scan: Scan = "serpentine"
+    nominal_share: Annotated[float, Meta(ge=0, le=100)] = 0.0
+    form: Literal[1] = 1
+
+    def __post_init__(self) -> None:
+        parse_hex(self.ground)
+
+    def with_changes(self, **changes: Any) -> "Recipe":
+        """A checked copy with these fields changed.
+
+        Raises
+        ------
+        BadDescriptionError
+            A field is unknown or a value out of range.
+        """
+        unknown = set(changes) - set(field_names())
+        if unknown:
+            raise BadDescriptionError(
+                f"recipe: no field {', '.join(sorted(unknown))}; known: {', '.join(field_names())}"
+            )
+        return to_record(from_record(replace(self, **changes)), Recipe, "recipe")
+
+
+def field_names() -> tuple[str, ...]:
+    """The fields a maker may set, in order."""
+    return tuple(f.name for f in fields(Recipe) if f.name != "form")
+
+
+def recipe_from_plain(value: Any) -> Recipe:
+    """A recipe of plain nested values, checked."""
+    return to_record(value, Recipe, "recipe")
+
+
+def recipe_to_plain(recipe: Recipe) -> dict[str, Any]:
+    """Plain values of a recipe, ready for JSON."""
+    return from_record(recipe)
+
+
+def recipe_from_json(text: str | bytes) -> Recipe:
+    """A recipe of its JSON form (`docs/formats/recipe.schema.json`)."""
+    try:
+        return recipe_from_plain(json.loads(text))
+    except ValueError as error:
+        if isinstance(error, BadDescriptionError):
+            raise
+        raise BadDescriptionError(f"recipe: not JSON: {error}") from error
+
+
+def field_from_text(name: str, text: str) -> Any:
+    """The typed value of one field given as text, as on a command line.
+
+    >>> field_from_text("strength", "0.5"), field_from_text("flip", "true")
+    (0.5, True)
+
+    Raises
+    ------
+    BadValueError
+        The field is unknown, or the text is no value of its type.
+    """
+    if name not in field_names():
+        raise BadValueError(f"no recipe field is named {name!r}; known: {', '.join(field_names())}")
+    default = getattr(Recipe(), name)
+    try:
+        if isinstance(default, bool):
+            return {"true": True, "yes": True, "1": True, "false": False, "no": False, "0": False}[text.lower()]
+        return type(default)(text)
+    except (KeyError, ValueError):
+        raise BadValueError(f"{name} is {text!r}; it takes {accepted(name)}") from None
+
+
+def accepted(name: str) -> str:
+    """What a field takes, in words."""
+    hint = get_type_hints(Recipe, include_extras=True)[name]
+    if hint is bool:
+        return "true or false"
+    if getattr(hint, "__origin__", None) is Literal:
+        return ", ".join(str(v) for v in get_args(hint))
+    for meta in getattr(hint, "__metadata__", ()):
+        kind = "a whole number" if hint.__origin__ is int else "a number"
+        return f"{kind} from {meta.ge} to {meta.le}"
+    return "a colour such as #ffffff" if name == "ground" else "a name"
+
+
+def choices(name: str) -> tuple[Any, ...]:
+    """The values of a field that takes one of a few."""
+    return get_args(get_type_hints(Recipe)[name])

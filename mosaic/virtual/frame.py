@@ -1,0 +1,74 @@
+"""An e-paper controller that takes whole frames of colour numbers."""
+
+import numpy as np
+
+from mosaic.virtual.base import VirtualController
+
+
+class FrameEpaper(VirtualController):
+    """Whole-frame e-paper controller, 1, 2 or 4 bits a pixel; operands come as data.
+
+    How many bits a pixel takes is a property of the glass it drives, told by how many colours
+    the passport lists.
+    """
+
+    OPERANDS = {0x00: 2, 0x02: 1, 0x07: 1, 0x12: 1, 0x50: 1, 0x61: 4}
+    WRITE = (0x10, 0x13)
+
+    def power_up(self) -> None:
+        super().power_up()
+        glass = self.passport.glass
+        colors = len(self.passport.palette.names) if self.passport.palette else 2
+        self.bits = 1 if colors == 2 else 2 if colors <= 4 else 4
+        self.size = (glass.width_px, glass.height_px)
+        self.set_size = (0, 0)
+        self.frame = np.zeros(0, np.uint8)
+        self.powered = self.asleep = False
+        if not hasattr(self, "shown"):
+            self.shown = np.zeros((glass.height_px, glass.width_px), np.uint8)
+
+    def takes_data(self) -> bool:
+        return self.command in self.WRITE
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if self.asleep:
+            self.misuse.append(f"command {command:02X} in deep sleep; only a reset wakes it")
+        elif command == 0x61:
+            self.set_size = (operands[0] << 8 | operands[1], operands[2] << 8 | operands[3])
+        elif command == 0x04:
+            self.powered = True
+        elif command == 0x02:
+            self.powered = False
+        elif command in self.WRITE:
+            self.frame = np.zeros(0, np.uint8)
+        elif command == 0x12:
+            self._update()
+        elif command == 0x07:
+            self.asleep = operands[0] == 0xA5
+        elif command not in self.OPERANDS:
+            self.misuse.append(f"command {command:02X} is not known to this controller")
+
+    def write(self, data: np.ndarray) -> None:
+        self.frame = np.concatenate([self.frame, data])
+
+    def _update(self) -> None:
+        if not self.powered:
+            self.misuse.append("refresh with the drive voltages off")
+            return
+        if self.set_size != self.size:
+            self.misuse.append(f"resolution set to {self.set_size}, the glass has {self.size}")
+        width, height = self.set_size
+        row_bytes = -(-width * self.bits // 8)
+        wanted = row_bytes * height
+        if len(self.frame) != wanted:
+            self.misuse.append(f"{len(self.frame):,} bytes sent, the frame takes {wanted:,}")
+        frame = np.resize(np.pad(self.frame, (0, max(0, wanted - len(self.frame)))), wanted)
+        shifts = np.arange(8 - self.bits, -1, -self.bits).astype(np.uint8)
+        numbers = (frame.reshape(height, row_bytes, 1) >> shifts) & ((1 << self.bits) - 1)
+        numbers = numbers.reshape(height, -1)[: self.size[1], : self.size[0]]
+        self.shown = np.zeros((self.size[1], self.size[0]), np.uint8)
+        self.shown[: numbers.shape[0], : numbers.shape[1]] = numbers
+
+    def glass(self) -> np.ndarray:
+        """(H, W) colour number of each pixel."""
+        return self.shown.copy()

@@ -1,0 +1,77 @@
+"""A grey controller: two pixels a byte, columns addressed in groups of four pixels."""
+
+import numpy as np
+
+from mosaic.virtual.base import VirtualController, window_walk
+
+
+class GreyOled(VirtualController):
+    """Four-bit grey OLED controller; operands come as data."""
+
+    OPERANDS = {0x15: 2, 0x75: 2, 0xA0: 2, 0xA1: 1, 0xA2: 1, 0xB3: 1, 0xC1: 1, 0xC7: 1, 0xCA: 1, 0xFD: 1}
+    WRITE = 0x5C
+
+    def power_up(self) -> None:
+        super().power_up()
+        ram = self.passport.ram
+        self.ram = np.random.default_rng(7).integers(0, 16, (ram.height_px, ram.width_px), np.uint8)
+        self.window = (0, ram.width_px // 4 - 1, 0, ram.height_px - 1)
+        self.step = 0
+        self.start_line = self.shift = 0
+        self.rows_driven = 128
+        self.high_nibble_first = False
+        self.locked = True
+        self.inverted = False
+
+    def takes_data(self) -> bool:
+        return self.command == self.WRITE
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command == 0xFD:
+            self.locked = operands[0] != 0x12
+        elif self.locked:
+            self.misuse.append(f"command {command:02X} while commands are locked")
+        elif command == 0x15:
+            self.window = (operands[0], operands[1], *self.window[2:])
+        elif command == 0x75:
+            self.window = (*self.window[:2], operands[0], operands[1])
+        elif command == self.WRITE:
+            self.step = 0
+        elif command == 0xA0:
+            self.high_nibble_first = bool(operands[0] & 0x04)
+        elif command == 0xA1:
+            self.start_line = operands[0]
+        elif command == 0xA2:
+            self.shift = operands[0]
+        elif command == 0xCA:
+            self.rows_driven = operands[0] + 1
+        elif command in (0xA6, 0xA7):
+            self.inverted = command == 0xA7
+        elif command in (0xAE, 0xAF):
+            self.is_on = command == 0xAF
+        elif command not in self.OPERANDS:
+            self.misuse.append(f"command {command:02X} is not known to this controller")
+
+    def write(self, data: np.ndarray) -> None:
+        g0, g1, y0, y1 = self.window
+        ram_height, ram_width = self.ram.shape
+        if g1 < g0 or y1 < y0 or 4 * g1 + 3 >= ram_width or y1 >= ram_height:
+            self.misuse.append(f"window of groups {g0}-{g1}, rows {y0}-{y1} lies outside the RAM or is reversed")
+            return
+        columns, rows = 2 * (g1 - g0 + 1), y1 - y0 + 1
+        pair, row = window_walk(self.step, len(data), columns, rows)
+        left, right = (data >> 4, data & 15) if self.high_nibble_first else (data & 15, data >> 4)
+        self.ram[y0 + row, 4 * g0 + 2 * pair] = left
+        self.ram[y0 + row, 4 * g0 + 2 * pair + 1] = right
+        self.step = (self.step + len(data)) % (columns * rows)
+
+    def glass(self) -> np.ndarray:
+        """(H, W) level 0 to 15."""
+        glass, ram = self.passport.glass, self.passport.ram
+        y = np.arange(glass.height_px)
+        line = (y + ram.offset_y + self.start_line + self.shift) % ram.height_px
+        shown = self.ram[line][:, ram.offset_x : ram.offset_x + glass.width_px].copy()
+        shown[y >= self.rows_driven] = 0
+        if not self.is_on:
+            shown[:] = 0
+        return 15 - shown if self.inverted else shown

@@ -1,0 +1,123 @@
+"""A page-column controller: one byte is eight pixels of a column, pages are bands of eight rows."""
+
+import numpy as np
+
+from mosaic.virtual.base import VirtualController, window_walk
+
+HORIZONTAL, VERTICAL, PAGE = 0, 1, 2
+
+
+class PageOled(VirtualController):
+    """One-bit OLED controller with and without window commands. Operands are sent as commands."""
+
+    OPERANDS = {0x20: 1, 0x21: 2, 0x22: 2, 0x81: 1, 0x8D: 1, 0xAD: 1, 0xA8: 1, 0xD3: 1, 0xD5: 1, 0xD9: 1, 0xDA: 1, 0xDB: 1}
+    OPERANDS_ARE_COMMANDS = True
+
+    def power_up(self) -> None:
+        super().power_up()
+        self.columns = self.passport.ram.width_px
+        self.pages = self.passport.ram.height_px // 8
+        # A real RAM wakes up with noise; a fixed seed keeps results repeatable.
+        self.ram = np.random.default_rng(7).integers(0, 256, (self.pages, self.columns), np.uint8)
+        self.mode = PAGE
+        self.window = (0, self.columns - 1, 0, self.pages - 1)
+        self.step = 0
+        self.page, self.column = 0, 0
+        self.multiplex = 64
+        self.start_line = self.shift = 0
+        self.mirrored = self.upside_down = self.inverted = self.all_on = False
+        self.alternating_pins = True
+
+    def takes_data(self) -> bool:
+        return True
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command in self.OPERANDS:
+            self._execute_with_operands(command, operands)
+        elif command <= 0x0F:
+            self.column = (self.column & 0xF0) | command
+        elif command <= 0x1F:
+            self.column = (self.column & 0x0F) | (command & 0x0F) << 4
+        elif 0x40 <= command <= 0x7F:
+            self.start_line = command & 0x3F
+        elif 0xB0 <= command <= 0xBF:
+            self.page = command & 0x0F
+        else:
+            self._switch(command)
+
+    def _execute_with_operands(self, command: int, operands: list[int]) -> None:
+        if command == 0x20:
+            self.mode = operands[0] & 3
+        elif command == 0x21:
+            self.window = (operands[0], operands[1], *self.window[2:])
+            self.step = 0
+        elif command == 0x22:
+            self.window = (*self.window[:2], operands[0], operands[1])
+            self.step = 0
+        elif command == 0xA8:
+            self.multiplex = (operands[0] & 0x3F) + 1
+        elif command == 0xD3:
+            self.shift = operands[0] & 0x3F
+        elif command == 0xDA:
+            self.alternating_pins = bool(operands[0] & 0x10)
+
+    def _switch(self, command: int) -> None:
+        if command in (0xA0, 0xA1):
+            self.mirrored = command == 0xA1
+        elif command in (0xC0, 0xC8):
+            self.upside_down = command == 0xC8
+        elif command in (0xA6, 0xA7):
+            self.inverted = command == 0xA7
+        elif command in (0xA4, 0xA5):
+            self.all_on = command == 0xA5
+        elif command in (0xAE, 0xAF):
+            self.is_on = command == 0xAF
+        else:
+            self.misuse.append(f"command {command:02X} is not known to this controller")
+
+    def write(self, data: np.ndarray) -> None:
+        if self.mode == PAGE:
+            columns = self.column + np.arange(len(data))
+            inside = columns < self.columns
+            if not inside.all():
+                self.misuse.append(f"{int((~inside).sum())} bytes past column {self.columns - 1} of page {self.page}")
+            if self.page < self.pages:
+                self.ram[self.page, columns[inside]] = data[inside]
+            self.column = min(self.columns, self.column + len(data))
+            return
+        x0, x1, p0, p1 = self.window
+        if x1 < x0 or p1 < p0 or x1 >= self.columns or p1 >= self.pages:
+            self.misuse.append(f"window {x0}-{x1}, pages {p0}-{p1} lies outside the RAM or is reversed")
+            return
+        wide, high = x1 - x0 + 1, p1 - p0 + 1
+        if self.mode == HORIZONTAL:
+            column, page = window_walk(self.step, len(data), wide, high)
+        else:
+            page, column = window_walk(self.step, len(data), high, wide)
+        self.ram[p0 + page, x0 + column] = data
+        self.step = (self.step + len(data)) % (wide * high)
+
+    def glass(self) -> np.ndarray:
+        """(H, W) 0 dark, 1 lit."""
+        glass, ram = self.passport.glass, self.passport.ram
+        if not self.is_on:
+            return np.zeros((glass.height_px, glass.width_px), np.uint8)
+        y = np.arange(glass.height_px)
+        line = (self._line_of_row(y) + self.start_line + self.shift) % (self.pages * 8)
+        x = np.arange(glass.width_px) + ram.offset_x
+        segment = self.columns - 1 - x if self.mirrored else x
+        lit = (self.ram[(line // 8)[:, None], segment[None, :]] >> (line % 8)[:, None].astype(np.uint8)) & 1
+        lit[y >= self.multiplex] = 0
+        if self.all_on:
+            lit[:] = 1
+        return lit ^ 1 if self.inverted else lit
+
+    def _line_of_row(self, y: np.ndarray) -> np.ndarray:
+        """RAM line shown on each row of glass; wrong COM pins leave every other row dark elsewhere."""
+        height = self.passport.glass.height_px
+        if self.upside_down:
+            y = self.multiplex - 1 - y
+        if self.alternating_pins == (height > 32):
+            return y
+        # Rows are wired to the other half of the drivers: even rows show the first lines twice.
+        return y // 2

@@ -1,0 +1,107 @@
+"""A virtual panel made from a passport: what it shows, and whether that is what was meant."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.panels.geometry import to_seen
+from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.sequence import Transaction
+from mosaic.panels.wire import Part
+from mosaic.pixels.formats import IndexedFormat
+from mosaic.registry import Registry
+from mosaic.virtual.base import VirtualController
+from mosaic.virtual.epaper import ByteWindowEpaper
+from mosaic.virtual.frame import FrameEpaper
+from mosaic.virtual.grey import GreyOled
+from mosaic.virtual.page import PageOled
+from mosaic.virtual.window import WindowTft
+
+FAMILIES: Registry[tuple[str, type[VirtualController]]] = Registry(
+    "controller family",
+    (
+        ("page-oled", PageOled),
+        ("grey-oled", GreyOled),
+        ("window-tft", WindowTft),
+        ("byte-window-epaper", ByteWindowEpaper),
+        ("frame-epaper", FrameEpaper),
+    ),
+    lambda member: member[0],
+)
+
+NO_COLOR = 255
+"""Stands in the shown indices where the glass holds a number that is no colour of the palette."""
+
+
+def virtual_panel(passport: Passport) -> VirtualController:
+    """A panel fresh from the box, not yet reset."""
+    return FAMILIES[passport.controller.family][1](passport)
+
+
+def color_numbers(passport: Passport) -> npt.NDArray[np.uint8]:
+    """(256,) palette index of each number that can stand behind a pixel; NO_COLOR for holes."""
+    table = np.full(256, NO_COLOR, np.uint8)
+    if isinstance(passport.format, IndexedFormat):
+        for index, codes in enumerate(zip(*(plane.codes for plane in passport.format.planes), strict=True)):
+            number = 0
+            for code in codes:
+                number = number << passport.format.bits | code
+            table[number] = index
+    return table
+
+
+def shown_pixels(panel: VirtualController, rotation: Rotation) -> npt.NDArray[np.uint8]:
+    """What the reader sees: palette indices (H, W), or 8-bit RGB (H, W, 3)."""
+    native = panel.glass()
+    if not panel.passport.is_direct:
+        native = color_numbers(panel.passport)[native]
+    return to_seen(native, rotation)
+
+
+@dataclass(frozen=True)
+class Proof:
+    """What the virtual panel says of a transmission."""
+
+    byte_count: int
+    wrong_pixels: int
+    pixel_count: int
+    misuse: tuple[str, ...]
+
+    @property
+    def verified(self) -> bool:
+        """Whether every pixel is as meant and nothing was misused."""
+        return not self.wrong_pixels and not self.misuse
+
+
+def prove(
+    passport: Passport,
+    rotation: Rotation,
+    setup: Part,
+    frame: tuple[Part, ...],
+    meant: npt.NDArray[np.uint8],
+    byte_count: int,
+) -> Proof:
+    """Play set-up and frame into a fresh panel and compare its glass with what was meant.
+
+    Parameters
+    ----------
+    setup, frame : what is sent, in order
+    meant : (H, W) palette indices or (H, W, 3) RGB, as the reader shall see them
+    byte_count : packed bytes the frame carries, for the report
+    """
+    panel = virtual_panel(passport)
+    panel.play(setup.transactions)
+    panel.play(_all(frame))
+    shown = shown_pixels(panel, rotation)
+    if shown.shape != meant.shape:
+        return Proof(byte_count, meant.shape[0] * meant.shape[1], meant.shape[0] * meant.shape[1], tuple(panel.misuse))
+    wrong = shown != meant
+    if wrong.ndim == 3:
+        wrong = wrong.any(axis=2)
+    return Proof(byte_count, int(wrong.sum()), wrong.size, tuple(panel.misuse))
+
+
+def _all(parts: tuple[Part, ...]) -> Iterable[Transaction]:
+    return (transaction for part in parts for transaction in part.transactions)

@@ -1,0 +1,119 @@
+"""A window controller, as most TFTs have: any rectangle, memory access control, 12 to 18 bits."""
+
+import numpy as np
+
+from mosaic.virtual.base import VirtualController, window_walk
+
+MIRROR_Y, MIRROR_X, EXCHANGE, BGR = 0x80, 0x40, 0x20, 0x08
+DEPTHS = {3: 12, 5: 16, 6: 18}
+
+
+class WindowTft(VirtualController):
+    """Colour controller with frame memory; operands come as data.
+
+    Its RAM holds red, green and blue of each pixel as 8-bit values whose low bits repeat the
+    high ones, as the glass would show them.
+    """
+
+    OPERANDS = {0x2A: 4, 0x2B: 4, 0x36: 1, 0x3A: 1}
+    WRITE = 0x2C
+    PLAIN = {0x01, 0x10, 0x11, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C}
+
+    def power_up(self) -> None:
+        super().power_up()
+        ram = self.passport.ram
+        self.ram = np.random.default_rng(7).integers(0, 256, (ram.height_px, ram.width_px, 3), np.uint8)
+        self.access = 0
+        self.bits = 18
+        self.window = (0, ram.width_px - 1, 0, ram.height_px - 1)
+        self.step = 0
+        self.rest = np.zeros(0, np.uint8)
+        self.asleep = True
+        self.inverted = False
+
+    def takes_data(self) -> bool:
+        return self.command == self.WRITE
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command == 0x2A:
+            self.window = (operands[0] << 8 | operands[1], operands[2] << 8 | operands[3], *self.window[2:])
+        elif command == 0x2B:
+            self.window = (*self.window[:2], operands[0] << 8 | operands[1], operands[2] << 8 | operands[3])
+        elif command == self.WRITE:
+            self.step, self.rest = 0, np.zeros(0, np.uint8)
+        elif command == 0x36:
+            self.access = operands[0]
+        elif command == 0x3A:
+            self._set_depth(operands[0] & 7)
+        elif command in (0x10, 0x11):
+            self.asleep = command == 0x10
+        elif command in (0x20, 0x21):
+            self.inverted = command == 0x21
+        elif command in (0x28, 0x29):
+            self.is_on = command == 0x29
+        elif command == 0x01:
+            self.power_up()
+        elif command not in self.PLAIN:
+            self.misuse.append(f"command {command:02X} is not known to this controller")
+
+    def _set_depth(self, code: int) -> None:
+        if code in DEPTHS:
+            self.bits = DEPTHS[code]
+        else:
+            self.misuse.append(f"depth code {code} stands for no depth; 3, 5 and 6 do")
+
+    def write(self, data: np.ndarray) -> None:
+        pixels, self.rest = self._pixels(np.concatenate([self.rest, data]))
+        x0, x1, y0, y1 = self.window
+        if x1 < x0 or y1 < y0:
+            self.misuse.append(f"window {x0}-{x1}, {y0}-{y1} is reversed")
+            return
+        column, row = window_walk(self.step, len(pixels), x1 - x0 + 1, y1 - y0 + 1)
+        px, py = self._place(x0 + column, y0 + row)
+        inside = (px >= 0) & (px < self.ram.shape[1]) & (py >= 0) & (py < self.ram.shape[0])
+        if not inside.all():
+            self.misuse.append(f"{int((~inside).sum()):,} pixels outside the RAM")
+        self.ram[py[inside], px[inside]] = pixels[inside]
+        self.step += len(pixels)
+
+    def _place(self, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """RAM column and row of the board's x and y under the memory access setting."""
+        height, width = self.ram.shape[:2]
+        if self.access & EXCHANGE:
+            x, y = y, x
+        if self.access & MIRROR_X:
+            x = width - 1 - x
+        if self.access & MIRROR_Y:
+            y = height - 1 - y
+        return x, y
+
+    def _pixels(self, data: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """(N, 3) values of whole pixels in the bytes, and the bytes left over."""
+        if self.bits == 12:
+            whole = len(data) // 3 * 3
+            a, b, c = data[:whole].reshape(-1, 3).T
+            values = np.stack([a >> 4, a & 15, b >> 4, b & 15, c >> 4, c & 15], axis=-1).reshape(-1, 3) * np.uint8(17)
+            if len(data) - whole == 2:  # an odd last pixel: its three nibbles are complete
+                a, b = data[whole:]
+                values = np.concatenate([values, np.array([[a >> 4, a & 15, b >> 4]], np.uint8) * np.uint8(17)])
+                whole = len(data)
+        elif self.bits == 16:
+            whole = len(data) // 2 * 2
+            high, low = data[:whole].reshape(-1, 2).T
+            r, g, b = high >> 3, (high & 7) << 3 | low >> 5, low & 31
+            values = np.stack([r << 3 | r >> 2, g << 2 | g >> 4, b << 3 | b >> 2], axis=-1)
+        else:
+            whole = len(data) // 3 * 3
+            six = data[:whole].reshape(-1, 3) >> 2
+            values = six << 2 | six >> 4
+        if self.access & BGR:
+            values = values[:, ::-1]
+        return values, data[whole:]
+
+    def glass(self) -> np.ndarray:
+        """(H, W, 3) 8-bit values; black while asleep or off."""
+        glass, ram = self.passport.glass, self.passport.ram
+        part = self.ram[ram.offset_y : ram.offset_y + glass.height_px, ram.offset_x : ram.offset_x + glass.width_px]
+        if self.asleep or not self.is_on:
+            return np.zeros_like(part)
+        return 255 - part if self.inverted != self.passport.controller.inverted_glass else part.copy()

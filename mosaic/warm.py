@@ -1,0 +1,35 @@
+"""Compiling, or loading from the cache, every kernel before the first maker waits for one."""
+
+import numpy as np
+
+from mosaic.conversion.stages import convert, fit_stage
+from mosaic.imports.pictures import SourcePicture
+from mosaic.panels.loader import catalogue
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.recipe import Recipe
+
+# One panel of each kind of packing and of each kind of task.
+PANELS = (
+    "mono-oled-128x64", "grey-oled-256x64", "tft-128x160-12bit", "tft-240x240-round", "tft-480x320-18bit",
+    "epaper-250x122-three-colour", "epaper-296x128-four-colour",
+)  # fmt: skip
+
+
+def warm() -> None:
+    """Run every method once on a small picture for each kind of panel."""
+    grey = np.linspace(0, 255, 64 * 48, dtype=np.uint8).reshape(48, 64)
+    rgb = np.stack([grey, grey[::-1], grey.T.copy().reshape(48, 64)], axis=-1)
+    plain = SourcePicture(rgb, None, "PNG")
+    clear = SourcePicture(rgb, grey, "PNG")
+    for slug in PANELS:
+        passport = catalogue()[slug]
+        for method in METHODS:
+            recipe = Recipe(method=method, contrast=1.1, scaling="area")
+            convert(fit_stage(plain, recipe, passport, 0), recipe, passport, 0, 1.5)
+    raster = Recipe(scan="raster")
+    passport = catalogue()[PANELS[0]]
+    convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
+
+
+if __name__ == "__main__":
+    warm()

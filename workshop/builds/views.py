@@ -1,0 +1,161 @@
+"""Pages of the workshop and of a build as a whole."""
+
+import json
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from mosaic.boards import board as boards
+from mosaic.errors import BadValueError, MosaicError
+from mosaic.panels import loader as panels
+from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
+from workshop.builds import services
+from workshop.builds.bench import lay_out
+from workshop.builds.forms import NewBuildForm, SheetForm
+from workshop.builds.models import Build, Upload
+from workshop.builds.pages import frame_context, own_build, stones_of
+from workshop.errors import message_of
+from workshop.pictures.services import add_picture, file_title, keep_original, read_upload
+from workshop.pictures.station import glass_address
+
+BUILDS_A_PAGE = 4
+NEEDS_SHOWN = 4
+
+
+def workshop(request: HttpRequest) -> HttpResponse:
+    """Builds on the bench, and what needs attention."""
+    page = Paginator(request.user.builds.all(), BUILDS_A_PAGE).get_page(request.GET.get("page"))
+    return render(request, "builds/workshop.html", _workshop_context(page))
+
+
+def _workshop_context(page) -> dict:
+    from django.db.models import prefetch_related_objects
+
+    builds = list(page.object_list)
+    prefetch_related_objects(builds, "pictures__head")
+    overviews = [services.overview_of(build, pictures=list(build.pictures.all())) for build in builds]
+    bench = lay_out([(o.build.pk, o.build.name, o.device, _first_glass(o)) for o in overviews])
+    needs = [(o, picture, finding) for o in overviews for picture, finding in _with_place(o)]
+    needs.sort(key=lambda need: need[2]["severity"] != "must fix")
+    return {
+        "page": page,
+        "cards": [(o, stones_of(o, "")) for o in overviews],
+        "bench": bench,
+        "needs": needs[:NEEDS_SHOWN],
+        "more_needs": max(0, len(needs) - NEEDS_SHOWN),
+        "must_fix": sum(o.must_fix for o in overviews),
+        "worth_fixing": sum(o.worth_fixing for o in overviews),
+    }
+
+
+def _with_place(overview: services.Overview) -> list[tuple]:
+    return [*((None, f) for f in overview.device_findings), *overview.picture_findings]
+
+
+def _first_glass(overview: services.Overview) -> str:
+    if not overview.pictures:
+        return ""
+    picture = overview.pictures[0]
+    return glass_address(picture, picture.derived["glass_key"], picture.to_recipe())
+
+
+@require_POST
+def drop(request: HttpRequest) -> HttpResponse:
+    """A picture dropped on the workshop: keep it, then ask for panel, board and link."""
+    upload = request.FILES.get("picture")
+    if upload is None:
+        raise BadValueError("no file came with this; drop a picture file, or choose one")
+    original = keep_original(data=read_upload(upload), file_name=upload.name, owner=request.user)
+    target = f"/builds/new/?original={original.pk}"
+    response = HttpResponse(status=204) if request.htmx else redirect(target)
+    if request.htmx:
+        response["HX-Redirect"] = target
+    return response
+
+
+def new_build(request: HttpRequest) -> HttpResponse:
+    """Pick panel, board and link; with a picture that was dropped before, or without."""
+    upload = _upload_of(request, request.POST.get("original") or request.GET.get("original"))
+    first = {"original": upload.original_id, "name": file_title(upload.name)} if upload else {}
+    form = NewBuildForm(request.POST or None, initial=first)
+    if request.method == "POST" and form.is_valid():
+        values = {k: v for k, v in form.cleaned_data.items() if k != "original"}
+        build = services.start_build(owner=request.user, **values)
+        if upload:
+            add_picture(build=build, original=upload.original, file_name=upload.name)
+        return redirect("pictures", build.pk)
+    context = {"form": form, "upload": upload, "panels": _panel_cards(), "boards": boards.catalogue().values()}
+    return render(request, "builds/new.html", context, status=422 if form.errors else 200)
+
+
+def _upload_of(request: HttpRequest, sha256: str | None) -> Upload | None:
+    if not sha256:
+        return None
+    return request.user.uploads.select_related("original").defer("original__data").filter(original_id=sha256).first()
+
+
+def _panel_cards() -> list[dict]:
+    cards = []
+    for passport in panels.catalogue().values():
+        width, height = seen_size(passport, passport.rotation)
+        cards.append(
+            {
+                "passport": passport,
+                "size": f"{width} × {height}",
+                "glass": seen_size_mm(passport, passport.rotation),
+                "outline": seen_outline_mm(passport, passport.rotation),
+                "links": " ".join(option.kind for option in passport.links),
+                "links_text": " or ".join(option.kind.upper() for option in passport.links),
+                "swatches": passport.palette.measured if passport.palette and len(passport.palette) <= 7 else (),
+            }
+        )
+    return cards
+
+
+def open_build(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A build's own address leads to the station where its work is."""
+    return redirect("pictures", own_build(request, build_id).pk)
+
+
+def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
+    """What the build is made of and what is asked of it."""
+    build = own_build(request, build_id)
+    form = SheetForm(request.POST or None, instance=build, initial={"revision": build.revision})
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Saved. All figures were computed anew.")
+        return redirect("sheet", build.pk)
+    if form.errors:
+        build.refresh_from_db()
+    context = {**frame_context(services.overview_of(build), "sheet"), "form": form}
+    return render(request, "builds/sheet.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Carry out a finding's fix on the device."""
+    build = own_build(request, build_id)
+    try:
+        changes = json.loads(request.POST.get("changes", ""))
+        services.change_build(build=build, changes=changes)
+    except (ValueError, AttributeError) as error:
+        text = message_of(error) if isinstance(error, MosaicError) else "this fix is malformed; load the page again"
+        raise BadValueError(text) from error
+    # Only ever back to a page of this build or to the workshop: never to an address from outside.
+    if request.POST.get("back") == "workshop":
+        return redirect("workshop")
+    return redirect("pictures", build.pk)
+
+
+@require_POST
+def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Remove a build; its name has to be typed."""
+    build = own_build(request, build_id)
+    if request.POST.get("name", "").strip() != build.name:
+        raise BadValueError(f"to remove this build, type its name: {build.name}")
+    Build.objects.filter(pk=build.pk).delete()
+    messages.success(request, f"{build.name} was removed.")
+    return redirect("workshop")

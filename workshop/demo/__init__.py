@@ -1,0 +1,1 @@
+"""The made-up Saltmarsh Boathouse: its builds, and pictures painted by code."""

@@ -1,0 +1,76 @@
+"""The Saltmarsh Boathouse: what its makers have on the bench."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from workshop.demo import painting
+
+USERNAME = "saltmarsh"
+PASSWORD = "boathouse-demo"
+WORKSHOP = "Saltmarsh Boathouse"
+
+
+@dataclass(frozen=True)
+class DemoPicture:
+    """A painted picture and the recipe that suits it."""
+
+    name: str
+    file_name: str
+    paint: Callable[[], bytes]
+    recipe: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class DemoBuild:
+    """A build by its parts' names."""
+
+    name: str
+    place: str
+    panel: str
+    board: str
+    link_kind: str
+    values: dict[str, Any]
+    pictures: tuple[DemoPicture, ...] = ()
+
+
+BUILDS = (
+    DemoBuild(
+        "Tide & wind board", "on the slipway", "epaper-296x128-four-colour", "low-power", "spi",
+        {
+            "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 2000, "viewing_distance_mm": 900, "light_lux": 8000,
+            "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
+        },
+        (
+            DemoPicture("Slip at dusk", "slip-at-dusk.png", painting.slip_at_dusk, {"contrast": 1.1, "nominal_share": 20.0}),
+            DemoPicture("Morning mist", "morning-mist.png", painting.morning_mist, {"contrast": 1.15, "anchor": "bottom"}),
+        ),
+    ),
+    DemoBuild(
+        "Stroke-rate counter", "in the boat", "two-zone-oled-128x64", "small", "i2c",
+        {
+            "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 500, "viewing_distance_mm": 700, "light_lux": 10000,
+            "frame_time_limit_ms": 40, "energy_limit_mwh": 250, "on_hours_per_day": 2,
+        },
+        (
+            DemoPicture(
+                "Club crest", "club-crest.png", painting.club_crest,
+                {"method": "threshold", "auto_threshold": True, "fit": "contain", "ground": "#000000", "scaling": "area"},
+            ),
+            DemoPicture("Slip, small", "slip-at-dusk.png", painting.slip_at_dusk, {"method": "bayer-8", "contrast": 1.2, "anchor": "left"}),
+        ),
+    ),
+    DemoBuild(
+        "Barometer", "in the club room", "tft-240x240-round", "low-power", "spi",
+        {"supply_kind": "mains", "viewing_distance_mm": 1200, "light_lux": 300, "frame_time_limit_ms": 50},
+        (
+            DemoPicture("Fair weather", "fair-weather.png", painting.fair_weather, {"method": "bayer-8", "scaling": "area"}),
+            DemoPicture("Rain coming", "rain-coming.png", painting.rain_coming, {"method": "bayer-8", "scaling": "area"}),
+            DemoPicture("Wind rising", "wind-rising.png", painting.wind_rising, {"method": "bayer-8", "scaling": "area"}),
+        ),
+    ),
+    DemoBuild(
+        "Sign-out panel", "by the boat racks", "tft-320x240-touch", "wireless", "spi",
+        {"supply_kind": "mains", "viewing_distance_mm": 450, "light_lux": 300, "frame_time_limit_ms": 35},
+    ),
+)  # fmt: skip

@@ -1,0 +1,42 @@
+"""Errors of the web side, and the one place where errors of the core become answers."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from mosaic.errors import MosaicError
+
+
+class ConflictError(MosaicError):
+    """Someone else, or another tab, has saved since; nothing was overwritten."""
+
+
+class CoreErrorMiddleware:
+    """Turns an error of the core that no view has dealt with into a page, or a notice for htmx."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        if not isinstance(error, MosaicError):
+            return None
+        status = 409 if isinstance(error, ConflictError) else 422
+        if getattr(request, "htmx", False):
+            return notice(request, error, status)
+        return render(request, "problem.html", {"message": message_of(error)}, status=status)
+
+
+def message_of(error: Exception) -> str:
+    """The words of an error, as a sentence: a lookup error's text comes in quotation marks."""
+    text = str(error.args[0]) if error.args else str(error)
+    return text[:1].upper() + text[1:]
+
+
+def notice(request: HttpRequest, error: Exception, status: int = 422) -> HttpResponse:
+    """A notice that htmx lays into the page's notice place, and into nothing else."""
+    response = render(request, "partials/notice.html", {"message": message_of(error), "conflict": status == 409}, status=status)
+    response["HX-Retarget"] = "#notice"
+    response["HX-Reswap"] = "outerHTML"
+    return response

@@ -1,0 +1,45 @@
+"""Starting, watching and cancelling long work."""
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from workshop.builds.pages import own_build
+from workshop.jobs import services
+from workshop.jobs.models import Job
+
+
+def _own_job(request: HttpRequest, job_id: int) -> Job:
+    job = Job.objects.filter(pk=job_id, owner=request.user).defer("result").first()
+    if job is None:
+        raise Http404("no such job")
+    return job
+
+
+@require_POST
+def start_files(request: HttpRequest, build_id: int) -> HttpResponse:
+    """All files of all pictures, as one zip, in the background."""
+    job = services.start_files(build=own_build(request, build_id), owner=request.user)
+    return render(request, "jobs/partials/progress.html", {"job": job})
+
+
+def progress(request: HttpRequest, job_id: int) -> HttpResponse:
+    """How far it is; asks again by itself until it is over."""
+    return render(request, "jobs/partials/progress.html", {"job": _own_job(request, job_id)})
+
+
+@require_POST
+def cancel(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Ask the worker to stop after the picture in hand."""
+    job = services.cancel(job=_own_job(request, job_id))
+    return render(request, "jobs/partials/progress.html", {"job": job})
+
+
+def take(request: HttpRequest, job_id: int) -> HttpResponse:
+    """What it made."""
+    job = _own_job(request, job_id)
+    if job.state != Job.State.DONE:
+        raise Http404("not done")
+    response = HttpResponse(bytes(job.result or b""), content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{job.result_name}"'
+    return response

@@ -1,0 +1,79 @@
+"""Tags that lay the look's parts; they only adapt what plain functions compute."""
+
+import json
+from typing import Any
+
+from django import template
+
+from mosaic.device.budget import Budget
+from workshop.look.amounts import amount, rounded
+from workshop.look.tessera import bar_of
+
+register = template.Library()
+
+
+@register.inclusion_tag("look/budget.html")
+def budget_bar(budget: Budget) -> dict[str, Any]:
+    """A budget of the strip: name, value, bar and words."""
+    return {"bar": bar_of(budget)}
+
+
+@register.inclusion_tag("look/budget_small.html")
+def budget_line(budget: Budget) -> dict[str, Any]:
+    """A budget in a list: name, small bar, share."""
+    return {"bar": bar_of(budget)}
+
+
+@register.inclusion_tag("look/mark.html")
+def mark(severity: str) -> dict[str, str]:
+    """A verdict's mark, by shape: "must fix", "worth fixing", else sound."""
+    return {"kind": {"must fix": "over", "worth fixing": "tight", "over": "over", "tight": "tight"}.get(severity, "sound")}
+
+
+@register.filter
+def in_unit(value: float, unit: str) -> str:
+    """A value in a readable unit."""
+    return str(amount(float(value), unit))
+
+
+@register.filter
+def plain(value: float) -> str:
+    """A number rounded to what can be measured."""
+    return rounded(float(value))
+
+
+@register.filter
+def percent(share: float) -> str:
+    """A share as a percentage; small ones keep a decimal."""
+    value = float(share) * 100
+    return f"{value:.1f}" if 0 < value < 1 else f"{value:.0f}"
+
+
+@register.filter
+def times(value: float, factor: float) -> float:
+    """Product of two numbers, for lengths in drawings."""
+    return round(float(value) * float(factor), 2)
+
+
+@register.filter
+def as_json(value: Any) -> str:
+    """Plain values as JSON, for a hidden field."""
+    return json.dumps(value)
+
+
+@register.filter
+def as_hz(value: float) -> str:
+    """A clock in kHz or MHz."""
+    return f"{value / 1e6:g} MHz" if value >= 1e6 else f"{value / 1e3:g} kHz"
+
+
+@register.filter
+def thousands(value: int) -> str:
+    """A whole number with its thousands separated."""
+    return f"{value:,}"
+
+
+@register.filter
+def technology(slug: str) -> str:
+    """A panel's technology as it is written."""
+    return {"epaper": "e-paper", "oled": "OLED", "tft": "TFT"}.get(slug, slug)

@@ -1,0 +1,173 @@
+"""From a picture's row and a recipe to everything a page shows of it.
+
+Each stage is kept under a key made of all it depends on, so that moving a slider repeats only
+what follows the slider.
+"""
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from mosaic import __version__
+from mosaic.color.srgb import linear_to_bytes
+from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
+from mosaic.device.device import Device
+from mosaic.exports.rasters import encode_indexed_png, encode_png
+from mosaic.exports.result import ExportResult
+from mosaic.findings import Finding
+from mosaic.findings.rules import picture_findings
+from mosaic.findings.subjects import PictureSubject
+from mosaic.forms import from_record
+from mosaic.imports.pictures import SourcePicture, read_picture
+from mosaic.panels.appearance import colors_of
+from mosaic.reduce.fit import fit_picture
+from mosaic.reduce.recipe import Recipe
+from workshop.builds.models import Original, Picture
+from workshop.pictures.memory import ByteCache
+
+MIB = 1024 * 1024
+SHEET_PX = 1100
+_sources = ByteCache(256 * MIB)
+_fitted = ByteCache(128 * MIB)
+_results = ByteCache(192 * MIB)
+
+# Fields that decide which source pixels land where; tone and reduction come after.
+FIT_FIELDS = (
+    "crop_x", "crop_y", "crop_width", "crop_height", "turn", "flip", "fit", "anchor", "ground", "scaling",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Report:
+    """One picture under one recipe: its result, its findings and the key of its image."""
+
+    key: str
+    source: SourcePicture
+    converted: Converted
+    findings: tuple[Finding, ...]
+
+
+def digest(*parts: Any) -> str:
+    """A key of plain values; another version of the program makes other keys."""
+    return hashlib.sha256(json.dumps([__version__, *parts], sort_keys=True).encode()).hexdigest()
+
+
+def _panel_part(device: Device) -> list[Any]:
+    return [from_record(device.passport), device.rotation]
+
+
+def glass_key(sha256: str, recipe: Recipe, device: Device) -> str:
+    """Key of the picture on the glass."""
+    return digest("glass", sha256, from_record(recipe), *_panel_part(device))
+
+
+def report_key(sha256: str, recipe: Recipe, device: Device) -> str:
+    """Key of the figures: those of the glass, and how far away it is seen."""
+    return digest("report", glass_key(sha256, recipe, device), device.viewing_distance_mm)
+
+
+def source_of(sha256: str, name: str) -> SourcePicture:
+    """The decoded original."""
+
+    def read() -> SourcePicture:
+        data = Original.objects.values_list("data", flat=True).get(pk=sha256)
+        return read_picture(bytes(data), name)
+
+    return _sources.get_or_make(sha256, read, lambda source: source.byte_count)
+
+
+def _fit_values(recipe: Recipe) -> list[Any]:
+    return [getattr(recipe, name) for name in FIT_FIELDS]
+
+
+def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
+    """The original at the panel's size; kept while only tone and reduction change."""
+    key = digest("fitted", sha256, _fit_values(recipe), list(device.size))
+    return _fitted.get_or_make(
+        key,
+        lambda: fit_stage(source_of(sha256, name), recipe, device.passport, device.rotation),
+        lambda fitted: fitted.linear.nbytes,
+    )
+
+
+def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
+    """Everything of one picture under one recipe.
+
+    Raises
+    ------
+    MosaicError
+        The original cannot be read, or the recipe's crop lies outside it.
+    """
+    sha256 = picture.original_id
+    key = report_key(sha256, recipe, device)
+
+    def make() -> Report:
+        source = source_of(sha256, picture.file_name)
+        fitted = fitted_of(sha256, picture.file_name, recipe, device)
+        converted = convert(fitted, recipe, device.passport, device.rotation, device.eye_sigma_px)
+        findings = picture_findings(PictureSubject(device, recipe, source, converted))
+        return Report(glass_key(sha256, recipe, device), source, converted, tuple(findings))
+
+    return _results.get_or_make(key, make, lambda r: r.converted.toned.nbytes + r.converted.pixels.nbytes)
+
+
+def glass_png(report: Report, device: Device) -> bytes:
+    """The core's array as PNG, one pixel each, in measured colours."""
+    pixels = report.converted.pixels
+    palette = device.passport.palette
+    if palette is not None and not device.passport.zones:
+        return encode_indexed_png(pixels, palette.measured_rgb)
+    return encode_png(colors_of(pixels, device.passport, device.rotation), level=1)
+
+
+def original_png(picture: Picture, recipe: Recipe, device: Device, *, zoom: int = 2) -> bytes:
+    """The original as it was cut and fitted, for comparison; finer than the panel, untoned."""
+    source = source_of(picture.original_id, picture.file_name)
+    linear, _ = fit_picture(source.rgb, source.alpha, recipe, device.size, zoom=zoom)
+    return encode_png(linear_to_bytes(linear), level=1)
+
+
+def source_png(picture: Picture) -> bytes:
+    """The whole original on a sheet of at most SHEET_PX pixels a side, for cutting."""
+    source = source_of(picture.original_id, picture.file_name)
+    shrink = max(1, -(-max(source.width, source.height) // SHEET_PX))
+    size = (-(-source.width // shrink), -(-source.height // shrink))
+    linear, _ = fit_picture(source.rgb, source.alpha, Recipe(fit="stretch", scaling="area"), size)
+    return encode_png(linear_to_bytes(linear), level=1)
+
+
+def original_key(sha256: str, recipe: Recipe, device: Device) -> str:
+    return digest("original", sha256, _fit_values(recipe), list(device.size))
+
+
+def export_result(picture: Picture, recipe: Recipe, device: Device, report: Report) -> ExportResult:
+    """What exporters are handed."""
+    shown = colors_of(report.converted.pixels, device.passport, device.rotation)
+    return ExportResult(
+        picture.name, device.passport, device.rotation, recipe, report.converted.pixels, shown, report.converted.packed,
+        {"perceived_error": round(report.converted.perceived_error, 3), "eye_sigma_px": round(report.converted.sigma_px, 3)},
+    )  # fmt: skip
+
+
+def derived_of(picture: Picture, device: Device) -> dict[str, Any]:
+    """Figures and findings of a picture as it is saved, from its row where they still hold."""
+    recipe = picture.to_recipe()
+    key = report_key(picture.original_id, recipe, device)
+    if picture.derived_key != key:
+        report = report_of(picture, recipe, device)
+        picture.derived_key, picture.derived = key, _derived(report)
+        Picture.objects.filter(pk=picture.pk).update(derived_key=key, derived=picture.derived)
+    return picture.derived
+
+
+def _derived(report: Report) -> dict[str, Any]:
+    converted = report.converted
+    return {
+        "bytes": len(converted.packed),
+        "light_share": round(converted.light_share, 6),
+        "perceived_error": round(converted.perceived_error, 3),
+        "verified": converted.proof.verified,
+        "glass_key": report.key,
+        "findings": [from_record(finding) for finding in report.findings],
+    }

@@ -1,0 +1,155 @@
+"""What a maker does with pictures: bring, change, undo, take out. Each is one transaction."""
+
+import hashlib
+from pathlib import PurePath
+
+from django.db import transaction
+from django.db.models import Max
+
+from mosaic.errors import BadValueError
+from mosaic.imports.pictures import MAX_FILE_BYTES, read_header, read_picture
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.recipe import Recipe, recipe_to_plain
+from workshop.builds.models import Build, Original, Picture, PictureRevision, Upload
+from workshop.errors import ConflictError
+
+MAX_PICTURES = 200
+
+
+def file_title(file_name: str) -> str:
+    """A picture's first name, made of its file's.
+
+    >>> file_title("slip-at_dusk.final.png")
+    'Slip at dusk.final'
+    """
+    words = PurePath(file_name).stem.replace("-", " ").replace("_", " ").strip()
+    return (words[:1].upper() + words[1:])[:80] or "Picture"
+
+
+def keep_original(*, data: bytes, file_name: str, owner) -> Original:
+    """Check a file to its last pixel, then keep it once.
+
+    Raises
+    ------
+    BadPictureError
+        The file is no picture, too large or damaged; nothing is kept.
+    """
+    header = read_header(data, file_name)
+    read_picture(data, file_name)
+    sha256 = hashlib.sha256(data).hexdigest()
+    with transaction.atomic():
+        original, _ = Original.objects.defer("data").get_or_create(
+            sha256=sha256,
+            defaults={
+                "media_type": header.media_type, "width": header.width, "height": header.height,
+                "byte_count": len(data), "data": data,
+            },
+        )  # fmt: skip
+        Upload.objects.update_or_create(owner=owner, original=original, defaults={"name": file_name[:120]})
+    return original
+
+
+def read_upload(upload) -> bytes:
+    """The bytes of an uploaded file, no more than are needed to refuse it in words."""
+    return upload.read(MAX_FILE_BYTES + 1) if upload.size <= MAX_FILE_BYTES + 1 else _too_large(upload)
+
+
+def _too_large(upload) -> bytes:
+    raise BadValueError(f"{upload.name} is {upload.size / 2**20:.1f} MiB; pictures up to {MAX_FILE_BYTES // 2**20} MiB are accepted")
+
+
+@transaction.atomic
+def add_picture(*, build: Build, original: Original, file_name: str, recipe: Recipe | None = None, name: str = "") -> Picture:
+    """Put an original into a build, with a recipe to begin with."""
+    count = build.pictures.count()
+    if count >= MAX_PICTURES:
+        raise BadValueError(f"this build has {count} pictures; {MAX_PICTURES} are accepted")
+    position = (build.pictures.aggregate(last=Max("position"))["last"] or 0) + 1
+    picture = Picture.objects.create(
+        build=build, name=name or file_title(file_name), file_name=file_name[:120], original=original, position=position
+    )
+    _point_to(picture, _revise(picture, None, recipe or Recipe()))
+    return picture
+
+
+def _revise(picture: Picture, parent: PictureRevision | None, recipe: Recipe) -> PictureRevision:
+    METHODS[recipe.method]  # an unknown method must not be saved
+    return PictureRevision.objects.create(picture=picture, parent=parent, recipe=recipe_to_plain(recipe))
+
+
+def _point_to(picture: Picture, revision: PictureRevision) -> None:
+    picture.head = revision
+    picture.save(update_fields=["head"])
+
+
+def _locked(picture: Picture, base: int) -> Picture:
+    """The picture's row, locked, if it still stands at the revision the change began from.
+
+    Raises
+    ------
+    ConflictError
+        It was changed elsewhere since.
+    """
+    row = Picture.objects.select_for_update().select_related("head").get(pk=picture.pk)
+    if row.head_id != base:
+        raise ConflictError(
+            f"{row.name} was changed in another tab or window since this page was loaded;"
+            " nothing was overwritten. Load the page again to see it, or keep yours as the newer one."
+        )
+    return row
+
+
+@transaction.atomic
+def save_recipe(*, picture: Picture, base: int, recipe: Recipe) -> Picture:
+    """Keep a recipe as a new revision; the same recipe again makes none."""
+    row = _locked(picture, base)
+    if row.head is None or row.to_recipe() != recipe:
+        _point_to(row, _revise(row, row.head, recipe))
+    return row
+
+
+@transaction.atomic
+def undo(*, picture: Picture, base: int) -> Picture:
+    """Back to the recipe before; stays where there is none."""
+    row = _locked(picture, base)
+    if row.head and row.head.parent:
+        _point_to(row, row.head.parent)
+    return row
+
+
+@transaction.atomic
+def redo(*, picture: Picture, base: int) -> Picture:
+    """Forward again to the newest recipe that followed; stays where there is none."""
+    row = _locked(picture, base)
+    following = row.head.children.order_by("-id").first() if row.head else None
+    if following:
+        _point_to(row, following)
+    return row
+
+
+def can_undo(picture: Picture) -> bool:
+    return picture.head is not None and picture.head.parent_id is not None
+
+
+def can_redo(picture: Picture) -> bool:
+    return picture.head is not None and picture.head.children.exists()
+
+
+def rename(*, picture: Picture, name: str) -> None:
+    """Give a picture another name.
+
+    Raises
+    ------
+    BadValueError
+        The name is empty or too long.
+    """
+    name = " ".join(name.split())
+    if not 1 <= len(name) <= 80:
+        raise BadValueError(f"the name has {len(name)} characters; 1 to 80 are accepted")
+    Picture.objects.filter(pk=picture.pk).update(name=name)
+
+
+@transaction.atomic
+def take_out(*, picture: Picture) -> None:
+    """Remove a picture from its build; its original stays with its owner's uploads."""
+    picture.delete()

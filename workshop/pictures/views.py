@@ -1,0 +1,206 @@
+"""The Pictures station: one page, its live parts, its images and its files."""
+
+import json
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from mosaic.errors import BadValueError, MosaicError
+from mosaic.exports.registry import EXPORTERS, export
+from mosaic.exports.result import identifier
+from mosaic.reduce.recipe import Recipe
+from workshop.builds.models import Build, Picture
+from workshop.builds.pages import frame_context, own_build
+from workshop.builds.services import overview_of
+from workshop.errors import message_of
+from workshop.pictures import services
+from workshop.pictures.forms import RecipeForm, recipe_from_post
+from workshop.pictures.reports import (
+    export_result,
+    glass_key,
+    glass_png,
+    original_key,
+    original_png,
+    report_of,
+    source_png,
+)
+from workshop.pictures.station import decode_recipe, station_context
+
+FOR_EVER = "private, max-age=31536000, immutable"
+
+
+def _picture(request: HttpRequest, build_id: int, picture_id: int) -> tuple[Build, Picture]:
+    build = own_build(request, build_id)
+    try:
+        return build, build.pictures.select_related("head").get(pk=picture_id)
+    except Picture.DoesNotExist:
+        raise Http404("no such picture") from None
+
+
+def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The station: the build's first picture, or an empty mat that waits for one."""
+    build = own_build(request, build_id)
+    first = build.pictures.first()
+    if first:
+        return redirect("picture", build.pk, first.pk)
+    return render(request, "pictures/empty.html", frame_context(overview_of(build), "pictures"))
+
+
+def picture(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """One picture on the mat."""
+    build, shown = _picture(request, build_id, picture_id)
+    context = _page_context(build, shown, shown.to_recipe())
+    return render(request, "pictures/station.html", context)
+
+
+def _page_context(build: Build, shown: Picture, recipe: Recipe) -> dict:
+    try:
+        context = station_context(build, shown, recipe)
+    except MosaicError as error:
+        # A saved recipe that cannot be carried out must not lock its maker out of the page.
+        recipe = Recipe()
+        context = {**station_context(build, shown, recipe), "problem": message_of(error)}
+    return {**context, "form": RecipeForm.of(recipe)}
+
+
+def _live(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False) -> HttpResponse:
+    """The parts of the page that a recipe changes; with the form where the server changed it."""
+    context = {**station_context(build, shown, recipe), "with_form": with_form}
+    if with_form:
+        context["form"] = RecipeForm.of(recipe)
+    response = render(request, "pictures/partials/live.html", context)
+    response["X-Seq"] = request.headers.get("X-Seq", "")
+    response["X-Base"] = str(shown.head_id)
+    return response
+
+
+@require_POST
+def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """What the glass would show under the form's recipe; nothing is kept."""
+    build, shown = _picture(request, build_id, picture_id)
+    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe()))
+
+
+@require_POST
+def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Keep the form's recipe as a new revision."""
+    build, shown = _picture(request, build_id, picture_id)
+    recipe = recipe_from_post(request.POST, shown.to_recipe())
+    # Carried out before it is kept: a recipe that cannot be is refused here.
+    report_of(shown, recipe, build.to_device())
+    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    if not request.htmx:
+        return redirect("picture", build.pk, shown.pk)
+    return _live(request, build, shown, recipe)
+
+
+def _base(request: HttpRequest) -> int:
+    text = request.POST.get("base", "")
+    if not text.isdigit():
+        raise BadValueError("this page does not say which revision it began from; load it again")
+    return int(text)
+
+
+@require_POST
+def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -> HttpResponse:
+    """Undo or redo."""
+    build, shown = _picture(request, build_id, picture_id)
+    act = {"undo": services.undo, "redo": services.redo}[direction]
+    shown = act(picture=shown, base=_base(request))
+    if not request.htmx:
+        return redirect("picture", build.pk, shown.pk)
+    return _live(request, build, shown, shown.to_recipe(), with_form=True)
+
+
+@require_POST
+def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Carry out a finding's fix on the recipe."""
+    build, shown = _picture(request, build_id, picture_id)
+    try:
+        changes = dict(json.loads(request.POST.get("changes", "")))
+    except (ValueError, TypeError):
+        raise BadValueError("this fix is malformed; load the page again") from None
+    recipe = shown.to_recipe().with_changes(**changes)
+    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    if not request.htmx:
+        return redirect("picture", build.pk, shown.pk)
+    return _live(request, build, shown, recipe, with_form=True)
+
+
+@require_POST
+def add(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Bring pictures into the build; the page goes to the last of them."""
+    build = own_build(request, build_id)
+    uploads = request.FILES.getlist("picture")
+    if not uploads:
+        raise BadValueError("no file came with this; drop a picture file, or choose one")
+    added = None
+    for upload in uploads:
+        original = services.keep_original(data=services.read_upload(upload), file_name=upload.name, owner=request.user)
+        added = services.add_picture(build=build, original=original, file_name=upload.name)
+    target = f"/builds/{build.pk}/pictures/{added.pk}/"
+    if not request.htmx:
+        return redirect(target)
+    response = HttpResponse(status=204)
+    response["HX-Redirect"] = target
+    return response
+
+
+@require_POST
+def rename(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Another name for the picture."""
+    build, shown = _picture(request, build_id, picture_id)
+    services.rename(picture=shown, name=request.POST.get("name", ""))
+    return redirect("picture", build.pk, shown.pk)
+
+
+@require_POST
+def take_out(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Remove the picture from the build."""
+    build, shown = _picture(request, build_id, picture_id)
+    services.take_out(picture=shown)
+    return redirect("pictures", build.pk)
+
+
+def _image(data: bytes) -> HttpResponse:
+    response = HttpResponse(data, content_type="image/png")
+    response["Cache-Control"] = FOR_EVER
+    return response
+
+
+def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
+    """The picture on the glass; its address holds its key, so it never grows old."""
+    build, shown = _picture(request, build_id, picture_id)
+    recipe, device = decode_recipe(request.GET.get("recipe", "")), build.to_device()
+    if glass_key(shown.original_id, recipe, device) != key:
+        raise Http404("this picture has another key now")
+    return _image(glass_png(report_of(shown, recipe, device), device))
+
+
+def original_fitted(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
+    """The original, cut and fitted, for comparison."""
+    build, shown = _picture(request, build_id, picture_id)
+    recipe, device = decode_recipe(request.GET.get("recipe", "")), build.to_device()
+    if original_key(shown.original_id, recipe, device) != key:
+        raise Http404("this picture has another key now")
+    return _image(original_png(shown, recipe, device))
+
+
+def source(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """The whole original, small enough to cut on."""
+    _, shown = _picture(request, build_id, picture_id)
+    return _image(source_png(shown))
+
+
+def take(request: HttpRequest, build_id: int, picture_id: int, ending: str) -> HttpResponse:
+    """A file of the saved picture, read back and compared before it is given out."""
+    build, shown = _picture(request, build_id, picture_id)
+    if ending not in EXPORTERS:
+        raise Http404("no such kind of file")
+    device, recipe = build.to_device(), shown.to_recipe()
+    result = export_result(shown, recipe, device, report_of(shown, recipe, device))
+    response = HttpResponse(export(result, ending), content_type=EXPORTERS[ending].media_type)
+    response["Content-Disposition"] = f'attachment; filename="{identifier(shown.name)}.{ending}"'
+    response["Cache-Control"] = "private, no-store"
+    return response

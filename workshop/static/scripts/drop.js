@@ -1,0 +1,20 @@
+// Files dropped or pasted anywhere on the page go into its one file field.
+addEventListener("DOMContentLoaded", () => {
+  const form = document.getElementById("drop");
+  if (!form) return;
+  const field = form.querySelector("input[type=file]");
+  const take = files => {
+    const pictures = [...files];
+    if (!pictures.length) return;
+    const box = new DataTransfer();
+    (field.multiple ? pictures : pictures.slice(0, 1)).forEach(file => box.items.add(file));
+    field.files = box.files;
+    field.dispatchEvent(new Event("change", {bubbles: true}));
+  };
+  addEventListener("dragover", event => { event.preventDefault(); form.classList.add("is-over"); });
+  addEventListener("dragleave", event => { if (!event.relatedTarget) form.classList.remove("is-over"); });
+  addEventListener("drop", event => { event.preventDefault(); form.classList.remove("is-over"); take(event.dataTransfer.files); });
+  addEventListener("paste", event => { if (event.clipboardData.files.length) take(event.clipboardData.files); });
+  // The same file may be chosen again after a refusal.
+  document.body.addEventListener("htmx:afterRequest", event => { if (form.contains(event.target)) field.value = ""; });
+});
