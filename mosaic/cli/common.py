@@ -13,7 +13,9 @@ from mosaic.reduce.recipe import Recipe, field_from_text, recipe_from_json
 
 
 def add_panel(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--panel", required=True, metavar="SLUG|PASSPORT.json", help="a panel of the catalogue, or a passport file")
+    parser.add_argument(
+        "--panel", required=True, metavar="SLUG|PASSPORT.json", help="a panel of the catalogue, or a passport file"
+    )
     parser.add_argument("--rotation", type=int, choices=ROTATIONS, help="degrees clockwise; the panel's usual one if left out")
 
 

@@ -27,7 +27,9 @@ def add_commands(commands: Any) -> None:
     add_panel(parser)
     add_recipe(parser)
     endings = " ".join(f".{e}" for e in EXPORTERS)
-    parser.add_argument("--out", action="append", required=True, metavar="FILE", help=f"by its ending: {endings}; may be repeated")
+    parser.add_argument(
+        "--out", action="append", required=True, metavar="FILE", help=f"by its ending: {endings}; may be repeated"
+    )
     parser.add_argument("--nominal", action="store_true", help="pictures in the nominal colours, not the measured ones")
     add_json(parser)
     parser.set_defaults(run=run_convert)
@@ -91,7 +93,9 @@ def _report(arguments: argparse.Namespace, result: ExportResult, written: list[s
         )  # fmt: skip
         return
     f = result.figures
-    print(f"{width} x {height} pixels, {f['bytes']:,} bytes, perceived error {f['perceived_error']} (sigma {f['eye_sigma_px']} px)")
+    print(
+        f"{width} x {height} pixels, {f['bytes']:,} bytes, perceived error {f['perceived_error']} (sigma {f['eye_sigma_px']} px)"
+    )
     print(f"verified: {f['bytes']:,} of {f['bytes']:,} bytes, read back through the virtual panel")
     print(f"wrote {', '.join(written)}")
 

@@ -63,7 +63,9 @@ def run_panels(arguments: argparse.Namespace) -> None:
     for entry in entries:
         passport = catalogue()[entry["slug"]]
         size = f"{entry['width']}x{entry['height']}"
-        print(f"{entry['slug']:30} {size:9} {entry['frame_bytes']:>8,} B  {passport.colors_in_words}; {passport.format.describe()}")
+        print(
+            f"{entry['slug']:30} {size:9} {entry['frame_bytes']:>8,} B  {passport.colors_in_words}; {passport.format.describe()}"
+        )
 
 
 def run_methods(arguments: argparse.Namespace) -> None:

@@ -71,6 +71,7 @@ def run(arguments: argparse.Namespace) -> None:
         return
     for step in steps:
         print(f"{step.name:16} {step.byte_count:>9,} B  {step.clocks:>11,} clocks  {float(step.time_s * 1000):10.3f} ms")
-    print(f"{'in all':16} {'':>11} {'':>18}  {float(seconds * 1000):10.3f} ms, at most {float(1 / seconds):.1f} frames a second (computed)")
+    rate = f"at most {float(1 / seconds):.1f} frames a second (computed)"
+    print(f"{'in all':16} {'':>11} {'':>18}  {float(seconds * 1000):10.3f} ms, {rate}")
     if mode:
         print(f"then the panel refreshes for {mode.time_ms / 1000:g} s (typical)")

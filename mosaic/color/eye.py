@@ -117,9 +117,7 @@ def rms_difference(seen_a: npt.NDArray[np.floating], seen_b: npt.NDArray[np.floa
     return math.sqrt(float(difference @ difference) / pixels)
 
 
-def perceived_error(
-    target: npt.NDArray[np.floating], result: npt.NDArray[np.floating], sigma_px: float = SIGMA_UNKNOWN
-) -> float:
+def perceived_error(target: npt.NDArray[np.floating], result: npt.NDArray[np.floating], sigma_px: float = SIGMA_UNKNOWN) -> float:
     """Perceived error in CIELAB units between two pictures in linear light.
 
     Parameters

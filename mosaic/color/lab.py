@@ -7,9 +7,7 @@ import numpy.typing as npt
 from numba import njit
 
 # Linear sRGB to XYZ, D65 (IEC 61966-2-1), each row divided by the white point so that white is 1,1,1.
-_RGB_TO_XYZ = np.array(
-    [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]]
-)
+_RGB_TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
 _WHITE = _RGB_TO_XYZ.sum(axis=1, keepdims=True)
 _NORMALISED = (_RGB_TO_XYZ / _WHITE).astype(np.float32)
 

@@ -139,9 +139,7 @@ def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: flo
     return seen_lab(palette.linear()[pixels], sigma_px)
 
 
-def convert(
-    fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotation, sigma_px: float
-) -> Converted:
+def convert(fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotation, sigma_px: float) -> Converted:
     """Tone, reduce, pack, play through the virtual panel, and measure.
 
     Raises

@@ -31,9 +31,7 @@ def _comment(result: ExportResult) -> str:
 def _sizes(result: ExportResult) -> str:
     height, width = result.pixels.shape[:2]
     upper = result.identifier.upper()
-    return (
-        f"#define {upper}_WIDTH {width}u\n#define {upper}_HEIGHT {height}u\n#define {upper}_BYTES {len(result.packed)}u\n"
-    )
+    return f"#define {upper}_WIDTH {width}u\n#define {upper}_HEIGHT {height}u\n#define {upper}_BYTES {len(result.packed)}u\n"
 
 
 def c_header(result: ExportResult) -> bytes:

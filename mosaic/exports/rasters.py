@@ -73,13 +73,16 @@ def xbm(result: ExportResult) -> bytes:
     body = ",\n".join("  " + ", ".join(f"0x{b:02x}" for b in data[i : i + 12]) for i in range(0, len(data), 12))
     name = result.identifier
     return (
-        f"#define {name}_width {width}\n#define {name}_height {height}\n"
-        f"static unsigned char {name}_bits[] = {{\n{body} }};\n"
+        f"#define {name}_width {width}\n#define {name}_height {height}\nstatic unsigned char {name}_bits[] = {{\n{body} }};\n"
     ).encode()
 
 
 def _two_levels_only(passport: Passport) -> str:
-    return "" if passport.palette and len(passport.palette) == 2 else "this form holds two colours; the panel has more: take PNG or PPM"
+    return (
+        ""
+        if passport.palette and len(passport.palette) == 2
+        else "this form holds two colours; the panel has more: take PNG or PPM"
+    )
 
 
 def _read(data: bytes, mode: str) -> np.ndarray:

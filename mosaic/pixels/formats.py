@@ -68,9 +68,7 @@ class IndexedFormat(Struct, frozen=True, tag_field="kind", tag="indexed"):
             raise BadDescriptionError(f"bits is {self.bits}; an indexed format has 1, 2, 4 or 8")
         allowed = {"row": ("rows", "columns"), "column": ("pages", "columns")}[self.along]
         if self.follow not in allowed:
-            raise BadDescriptionError(
-                f"follow is {self.follow!r}; bytes along a {self.along} follow {' or '.join(allowed)}"
-            )
+            raise BadDescriptionError(f"follow is {self.follow!r}; bytes along a {self.along} follow {' or '.join(allowed)}")
         if self.align_bits not in (8, 16, 32):
             raise BadDescriptionError(f"align_bits is {self.align_bits}; it is 8, 16 or 32")
         if not self.planes:

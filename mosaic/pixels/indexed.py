@@ -63,9 +63,7 @@ def unpack_indexed(data: bytes, width: int, height: int, fmt: IndexedFormat) -> 
     """
     size = fmt.plane_bytes(width, height)
     if len(data) != size * len(fmt.planes):
-        raise BadValueError(
-            f"{len(data):,} bytes given; {width} x {height} in this format takes {size * len(fmt.planes):,}"
-        )
+        raise BadValueError(f"{len(data):,} bytes given; {width} x {height} in this format takes {size * len(fmt.planes):,}")
     key = np.zeros((height, width), np.uint32)
     for number in range(len(fmt.planes)):
         part = np.frombuffer(data, np.uint8, size, number * size)

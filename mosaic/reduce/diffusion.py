@@ -35,7 +35,7 @@ def _two_levels(values, strength, serpentine, dark, light, out):
         x = width - 1 if back else 0
         next_back, next_here = zero, zero
         v = values[y, x] + below[x + 1]
-        for i in range(width):
+        for _ in range(width):
             coming = min(max(x + step, 0), width - 1)
             given = values[y, coming] + below[coming + 1]
             if_dark = given + right * v
@@ -82,19 +82,44 @@ def _levels(values, levels, order, strength, serpentine, out):
         below[0] = below[width + 1] = zero
 
 
+@njit(cache=True, fastmath=True, inline="always")
+def _nearest(v0, v1, v2, colors, half_square):
+    """Number of the colour nearest to v: |v - c|^2 / 2 less |v|^2 / 2 is |c|^2 / 2 - v.c."""
+    best, k = half_square[0] - (v0 * colors[0, 0] + v1 * colors[0, 1] + v2 * colors[0, 2]), 0
+    for i in range(1, half_square.shape[0]):
+        score = half_square[i] - (v0 * colors[i, 0] + v1 * colors[i, 1] + v2 * colors[i, 2])
+        if score < best:
+            best, k = score, i
+    return k
+
+
+@njit(cache=True, fastmath=True)
+def _half_squares(colors):
+    out = np.empty(colors.shape[0], np.float32)
+    for k in range(colors.shape[0]):
+        out[k] = np.float32(0.5) * (colors[k, 0] ** 2 + colors[k, 1] ** 2 + colors[k, 2] ** 2)
+    return out
+
+
+@njit(cache=True, fastmath=True)
+def _turned(row, turn, out):
+    """One row of light (W, 3) in opponent coordinates; without a chain, so it vectorises."""
+    for x in range(row.shape[0]):
+        for c in range(3):
+            out[x, c] = turn[c, 0] * row[x, 0] + turn[c, 1] * row[x, 1] + turn[c, 2] * row[x, 2]
+
+
 @njit(cache=True, fastmath=True)
 def _colors(linear, turn, colors, strength, serpentine, out):
     """A palette, in opponent coordinates: diffusion is linear, so it may be done in any linear
     coordinates, and in these the nearest colour is the one the eye would take."""
     height, width = linear.shape[:2]
-    count = colors.shape[0]
+    half_square = _half_squares(colors)
     below = np.zeros((width + 2, 3), np.float32)
+    row = np.empty((width, 3), np.float32)
     zero = np.float32(0)
-    # |v - c|^2 = |v|^2 - 2 v.c + |c|^2: for the nearest, half of the last less v.c is enough.
-    half_square = np.empty(count, np.float32)
-    for k in range(count):
-        half_square[k] = np.float32(0.5) * (colors[k, 0] ** 2 + colors[k, 1] ** 2 + colors[k, 2] ** 2)
     for y in range(height):
+        _turned(linear[y], turn, row)
         back = serpentine and y % 2 == 1
         step = -1 if back else 1
         x = width - 1 if back else 0
@@ -102,15 +127,10 @@ def _colors(linear, turn, colors, strength, serpentine, out):
         b0, b1, b2 = zero, zero, zero
         n0, n1, n2 = zero, zero, zero
         for _ in range(width):
-            r, g, b = linear[y, x, 0], linear[y, x, 1], linear[y, x, 2]
-            v0 = turn[0, 0] * r + turn[0, 1] * g + turn[0, 2] * b + below[x + 1, 0] + a0
-            v1 = turn[1, 0] * r + turn[1, 1] * g + turn[1, 2] * b + below[x + 1, 1] + a1
-            v2 = turn[2, 0] * r + turn[2, 1] * g + turn[2, 2] * b + below[x + 1, 2] + a2
-            best, k = np.float32(1e30), 0
-            for i in range(count):
-                score = half_square[i] - (v0 * colors[i, 0] + v1 * colors[i, 1] + v2 * colors[i, 2])
-                if score < best:
-                    best, k = score, i
+            v0 = row[x, 0] + below[x + 1, 0] + a0
+            v1 = row[x, 1] + below[x + 1, 1] + a1
+            v2 = row[x, 2] + below[x + 1, 2] + a2
+            k = _nearest(v0, v1, v2, colors, half_square)
             out[y, x] = k
             e0 = (v0 - colors[k, 0]) * strength
             e1 = (v1 - colors[k, 1]) * strength
@@ -130,6 +150,66 @@ def _colors(linear, turn, colors, strength, serpentine, out):
 
 
 @njit(cache=True, fastmath=True)
+def _colors_raster(linear, turn, colors, strength, out):
+    """`_colors` in raster order, two rows at a time, the lower one two pixels behind.
+
+    For the reason see `_two_levels_raster`. Sums for the rows below are kept in arrays with the
+    three coordinates side by side.
+    """
+    height, width = linear.shape[:2]
+    half_square = _half_squares(colors)
+    zero = np.float32(0)
+    rows = np.zeros((2, width + 2, 3), np.float32)
+    below = np.zeros((width + 4, 3), np.float32)
+    middle = np.zeros((width + 4, 3), np.float32)
+    spare_out = np.zeros(width, np.uint8)
+    for y in range(0, height, 2):
+        _turned(linear[y], turn, rows[0])
+        upper_out, lower_out = out[y], spare_out
+        if y + 1 < height:
+            _turned(linear[y + 1], turn, rows[1])
+            lower_out = out[y + 1]
+        a0, a1, a2, b0, b1, b2 = zero, zero, zero, zero, zero, zero
+        c0, c1, c2, d0, d1, d2 = zero, zero, zero, zero, zero, zero
+        m0, m1, m2, n0, n1, n2 = zero, zero, zero, zero, zero, zero
+        for t in range(width + 2):
+            if t < width:
+                v0 = rows[0, t, 0] + below[t + 1, 0] + a0
+                v1 = rows[0, t, 1] + below[t + 1, 1] + a1
+                v2 = rows[0, t, 2] + below[t + 1, 2] + a2
+                k = _nearest(v0, v1, v2, colors, half_square)
+                upper_out[t] = k
+                e0 = (v0 - colors[k, 0]) * strength
+                e1 = (v1 - colors[k, 1]) * strength
+                e2 = (v2 - colors[k, 2]) * strength
+                a0, a1, a2 = e0 * RIGHT, e1 * RIGHT, e2 * RIGHT
+                middle[t, 0] = b0 + e0 * BELOW_BACK
+                middle[t, 1] = b1 + e1 * BELOW_BACK
+                middle[t, 2] = b2 + e2 * BELOW_BACK
+                b0, b1, b2 = c0 + e0 * BELOW, c1 + e1 * BELOW, c2 + e2 * BELOW
+                c0, c1, c2 = e0 * BELOW_ON, e1 * BELOW_ON, e2 * BELOW_ON
+            elif t == width:
+                middle[width, 0], middle[width, 1], middle[width, 2] = b0, b1, b2
+            if t >= 2:
+                x = t - 2
+                w0 = rows[1, x, 0] + middle[x + 1, 0] + d0
+                w1 = rows[1, x, 1] + middle[x + 1, 1] + d1
+                w2 = rows[1, x, 2] + middle[x + 1, 2] + d2
+                j = _nearest(w0, w1, w2, colors, half_square)
+                lower_out[x] = j
+                f0 = (w0 - colors[j, 0]) * strength
+                f1 = (w1 - colors[j, 1]) * strength
+                f2 = (w2 - colors[j, 2]) * strength
+                d0, d1, d2 = f0 * RIGHT, f1 * RIGHT, f2 * RIGHT
+                below[x, 0] = m0 + f0 * BELOW_BACK
+                below[x, 1] = m1 + f1 * BELOW_BACK
+                below[x, 2] = m2 + f2 * BELOW_BACK
+                m0, m1, m2 = n0 + f0 * BELOW, n1 + f1 * BELOW, n2 + f2 * BELOW
+                n0, n1, n2 = f0 * BELOW_ON, f1 * BELOW_ON, f2 * BELOW_ON
+        below[width, 0], below[width, 1], below[width, 2] = m0, m1, m2
+
+
+@njit(cache=True, fastmath=True)
 def _two_levels_raster(values, strength, dark, light, out):
     """`_two_levels` in raster order, two rows at a time, the lower one two pixels behind.
 
@@ -137,35 +217,49 @@ def _two_levels_raster(values, strength, dark, light, out):
     keep the processor busy. Behind by two, the lower row finds all it needs from the upper.
     """
     height, width = values.shape
-    below = np.zeros(width + 3, np.float32)
-    middle = np.zeros(width + 3, np.float32)
-    half, zero, one = np.float32(0.5), np.float32(0), np.float32(1)
+    below = np.zeros(width + 4, np.float32)
+    middle = np.zeros(width + 4, np.float32)
+    half, zero = np.float32(0.5), np.float32(0)
+    right, back, under, on = RIGHT * strength, BELOW_BACK * strength, BELOW * strength, BELOW_ON * strength
+    # The last row of an odd height is the upper one of a pair whose lower row nobody sees.
+    spare, spare_out = np.zeros(width, np.float32), np.zeros(width, np.uint8)
     for y in range(0, height, 2):
-        has_lower = y + 1 < height
+        upper, upper_out = values[y], out[y]
+        lower, lower_out = (values[y + 1], out[y + 1]) if y + 1 < height else (spare, spare_out)
         a_ahead, a_back, a_here = zero, zero, zero
         b_ahead, b_back, b_here = zero, zero, zero
-        for t in range(width + 2):
-            if t < width:
-                v = values[y, t] + below[t + 1] + a_ahead
-                lit = np.float32(v >= half)
-                error = (v - lit) * strength
-                out[y, t] = light if v >= half else dark
-                a_ahead = error * RIGHT
-                middle[t] = a_back + error * BELOW_BACK
-                a_back = a_here + error * BELOW
-                a_here = error * BELOW_ON
-                if t == width - 1:
-                    middle[width] = a_back
-            if has_lower and t >= 2:
-                x = t - 2
-                w = values[y + 1, x] + middle[x + 1] + b_ahead
-                lit = np.float32(w >= half)
-                error = (w - lit) * strength
-                out[y + 1, x] = light if w >= half else dark
-                b_ahead = error * RIGHT
-                below[x] = b_back + error * BELOW_BACK
-                b_back = b_here + error * BELOW
-                b_here = error * BELOW_ON
+        for t in range(min(2, width)):
+            v = upper[t] + below[t + 1] + a_ahead
+            error = v - np.float32(v >= half)
+            upper_out[t] = light if v >= half else dark
+            a_ahead = error * right
+            middle[t] = a_back + error * back
+            a_back = a_here + error * under
+            a_here = error * on
+        for t in range(2, width):
+            v = upper[t] + below[t + 1] + a_ahead
+            w = lower[t - 2] + middle[t - 1] + b_ahead
+            v_error = v - np.float32(v >= half)
+            w_error = w - np.float32(w >= half)
+            upper_out[t] = light if v >= half else dark
+            lower_out[t - 2] = light if w >= half else dark
+            a_ahead = v_error * right
+            b_ahead = w_error * right
+            middle[t] = a_back + v_error * back
+            below[t - 2] = b_back + w_error * back
+            a_back = a_here + v_error * under
+            b_back = b_here + w_error * under
+            a_here = v_error * on
+            b_here = w_error * on
+        middle[width] = a_back
+        for x in range(max(0, width - 2), width):
+            w = lower[x] + middle[x + 1] + b_ahead
+            error = w - np.float32(w >= half)
+            lower_out[x] = light if w >= half else dark
+            b_ahead = error * right
+            below[x] = b_back + error * back
+            b_back = b_here + error * under
+            b_here = error * on
         below[width] = b_back
 
 
@@ -187,7 +281,11 @@ def _palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
     linear = np.ascontiguousarray(task.linear, np.float32)
     out = np.empty(linear.shape[:2], np.uint8)
     turn = opponent(np.eye(3)).T.copy()
-    _colors(linear, turn, opponent(task.colors), np.float32(recipe.strength), recipe.scan == "serpentine", out)
+    colors, strength = opponent(task.colors), np.float32(recipe.strength)
+    if recipe.scan == "serpentine":
+        _colors(linear, turn, colors, strength, True, out)
+    else:
+        _colors_raster(linear, turn, colors, strength, out)
     return out
 
 

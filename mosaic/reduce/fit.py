@@ -52,9 +52,7 @@ def crop_box(recipe: Recipe, width: int, height: int) -> tuple[int, int, int, in
         The crop lies outside the source.
     """
     if recipe.crop_x >= width or recipe.crop_y >= height:
-        raise BadValueError(
-            f"the crop begins at {recipe.crop_x}, {recipe.crop_y}; the picture has {width} x {height} pixels"
-        )
+        raise BadValueError(f"the crop begins at {recipe.crop_x}, {recipe.crop_y}; the picture has {width} x {height} pixels")
     wide = min(recipe.crop_width or width, width - recipe.crop_x)
     high = min(recipe.crop_height or height, height - recipe.crop_y)
     return recipe.crop_x, recipe.crop_y, wide, high
@@ -70,15 +68,11 @@ def plan_cut(recipe: Recipe, source_size: tuple[int, int], panel_size: tuple[int
     if recipe.fit == "cover":
         scale = min(wide / panel_wide, high / panel_high)
         cut_wide, cut_high = panel_wide * scale, panel_high * scale
-        return Cut(
-            (wide - cut_wide) * share_x, (high - cut_high) * share_y, cut_wide, cut_high, 0, 0, panel_wide, panel_high
-        )
+        return Cut((wide - cut_wide) * share_x, (high - cut_high) * share_y, cut_wide, cut_high, 0, 0, panel_wide, panel_high)
     if recipe.fit == "contain":
         scale = max(wide / panel_wide, high / panel_high)
         to_wide, to_high = max(1, round(wide / scale)), max(1, round(high / scale))
-        return Cut(
-            0, 0, wide, high, _at(panel_wide - to_wide, share_x), _at(panel_high - to_high, share_y), to_wide, to_high
-        )
+        return Cut(0, 0, wide, high, _at(panel_wide - to_wide, share_x), _at(panel_high - to_high, share_y), to_wide, to_high)
     take_wide, take_high = min(wide, panel_wide), min(high, panel_high)
     return Cut(
         _at(wide - take_wide, share_x), _at(high - take_high, share_y), take_wide, take_high,

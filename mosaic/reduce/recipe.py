@@ -11,9 +11,7 @@ from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
 
 Fit = Literal["contain", "cover", "stretch", "none"]
-Anchor = Literal[
-    "top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"
-]
+Anchor = Literal["top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"]
 Scaling = Literal["area", "lanczos", "nearest"]
 Scan = Literal["raster", "serpentine"]
 Turn = Literal[0, 90, 180, 270]
@@ -75,9 +73,7 @@ class Recipe:
         """
         unknown = set(changes) - set(field_names())
         if unknown:
-            raise BadDescriptionError(
-                f"recipe: no field {', '.join(sorted(unknown))}; known: {', '.join(field_names())}"
-            )
+            raise BadDescriptionError(f"recipe: no field {', '.join(sorted(unknown))}; known: {', '.join(field_names())}")
         return to_record(from_record(replace(self, **changes)), Recipe, "recipe")
 
 

@@ -56,9 +56,7 @@ def _nearest(seen, colors, out):
     for i in range(seen.shape[0]):
         best = np.float32(1e30)
         for k in range(colors.shape[0]):
-            away = (
-                (seen[i, 0] - colors[k, 0]) ** 2 + (seen[i, 1] - colors[k, 1]) ** 2 + (seen[i, 2] - colors[k, 2]) ** 2
-            )
+            away = (seen[i, 0] - colors[k, 0]) ** 2 + (seen[i, 1] - colors[k, 1]) ** 2 + (seen[i, 2] - colors[k, 2]) ** 2
             if away < best:
                 best = away
                 out[i] = k

@@ -15,7 +15,10 @@ def panel_choices() -> list[tuple[str, str]]:
 
 
 def board_choices() -> list[tuple[str, str]]:
-    return [(b.slug, f"{b.name}: {b.flash_bytes // 1024:,} KiB flash, {b.ram_bytes // 1024:,} KiB RAM") for b in boards.catalogue().values()]
+    return [
+        (b.slug, f"{b.name}: {b.flash_bytes // 1024:,} KiB flash, {b.ram_bytes // 1024:,} KiB RAM")
+        for b in boards.catalogue().values()
+    ]
 
 
 def _helper() -> FormHelper:
@@ -101,7 +104,9 @@ class SheetForm(forms.ModelForm):
         revision = self.cleaned_data["revision"]
         current = Build.objects.values_list("revision", flat=True).get(pk=self.instance.pk)
         if revision != current:
-            raise forms.ValidationError("This build was changed in another tab since; nothing was overwritten. Compare, then save again.")
+            raise forms.ValidationError(
+                "This build was changed in another tab since; nothing was overwritten. Compare, then save again."
+            )
         return revision
 
     def save(self, commit: bool = True) -> Build:

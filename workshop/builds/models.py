@@ -56,8 +56,12 @@ class Build(models.Model):
     capacity_mah = models.FloatField(default=1000, validators=[MinValueValidator(1), MaxValueValidator(1_000_000)])
     viewing_distance_mm = models.FloatField(default=500, validators=[MinValueValidator(50), MaxValueValidator(50_000)])
     light_lux = models.FloatField(default=500, validators=[MinValueValidator(0), MaxValueValidator(150_000)])
-    frame_time_limit_ms = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.1), MaxValueValidator(600_000)])
-    energy_limit_mwh = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.01), MaxValueValidator(10_000_000)])
+    frame_time_limit_ms = models.FloatField(
+        null=True, blank=True, validators=[MinValueValidator(0.1), MaxValueValidator(600_000)]
+    )
+    energy_limit_mwh = models.FloatField(
+        null=True, blank=True, validators=[MinValueValidator(0.01), MaxValueValidator(10_000_000)]
+    )
     update_interval_s = models.FloatField(default=900, validators=[MinValueValidator(1), MaxValueValidator(31_536_000)])
     on_hours_per_day = models.FloatField(default=24, validators=[MinValueValidator(0), MaxValueValidator(24)])
     buffer_bands = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(4096)])

@@ -89,7 +89,9 @@ def change_build(*, build: Build, changes: dict[str, Any]) -> None:
     Build.objects.filter(pk=build.pk).update(revision=F("revision") + 1)
 
 
-def overview_of(build: Build, *, pictures: list[Picture] | None = None, live: dict[int, dict[str, Any]] | None = None) -> Overview:
+def overview_of(
+    build: Build, *, pictures: list[Picture] | None = None, live: dict[int, dict[str, Any]] | None = None
+) -> Overview:
     """Budgets and findings of a build.
 
     Parameters

@@ -110,7 +110,9 @@ def _add_boathouse(scene: Canvas, size: tuple[int, int]) -> Canvas:
     scene = _lay(scene, _mask(size, walls), "#7d2318")
     boards = _boxes(*((x, 150, x + 3, 470) for x in range(972, 1400, 22)))
     scene = _lay(scene, _mask(size, boards) * _mask(size, walls), "#5c170f")
-    scene = _lay(scene, _mask(size, _polygon((920, 262), (1180, 96), (1440, 262), (1428, 282), (1180, 122), (932, 282))), "#231c26")
+    scene = _lay(
+        scene, _mask(size, _polygon((920, 262), (1180, 96), (1440, 262), (1428, 282), (1180, 122), (932, 282))), "#231c26"
+    )
     glow = _gradient([(0, "#ffe9a0"), (1, "#e9a23a")], np.linspace(0, 1, size[1]))[:, None, :]
     doors = _boxes((1040, 318, 1172, 470), (1188, 318, 1320, 470))
     scene = _lay(scene, _mask(size, doors), np.broadcast_to(glow, (size[1], size[0], 3)))
@@ -174,8 +176,9 @@ def morning_mist() -> bytes:
     size = (width, height)
     posts = _boxes(*((250 + i * 64, 420 + i * 22, 258 + i * 66, 520 + i * 34) for i in range(5)))
     scene = _lay(scene, _mask(size, posts), "#2a2f2b")
-    heron = _polygon((1180, 610), (1176, 520), (1150, 500), (1166, 470), (1196, 462), (1206, 410), (1188, 392), (1130, 396), (1190, 380),
-                     (1214, 396), (1216, 440), (1240, 480), (1226, 520), (1192, 528), (1190, 610))  # fmt: skip
+    outline = ((1180, 610), (1176, 520), (1150, 500), (1166, 470), (1196, 462), (1206, 410), (1188, 392), (1130, 396))
+    outline += ((1190, 380), (1214, 396), (1216, 440), (1240, 480), (1226, 520), (1192, 528), (1190, 610))
+    heron = _polygon(*outline)
     return _png(_lay(scene, _mask(size, heron), "#2b3238"))
 
 
@@ -205,8 +208,8 @@ def club_crest() -> bytes:
         tip = np.array([384 + sign * 175, 88.0])
         along = np.array([sign * 460, -270.0]) / math.hypot(460, 270)
         across = np.array([-along[1], along[0]])
-        blade = [tip - across * 10, tip + along * 24 - across * 26, tip + along * 96 - across * 22, tip + along * 96 + across * 22,
-                 tip + along * 24 + across * 26, tip + across * 10]  # fmt: skip
+        outline = ((0, -10), (24, -26), (96, -22), (96, 22), (24, 26), (0, 10))
+        blade = [tip + along * far + across * aside for far, aside in outline]
         draw.polygon([(p[0] * k, p[1] * k) for p in blade], fill="white")
     for row in range(3):
         wave = [(x, 252 + row * 30 + 8 * math.sin(x / 14 + row)) for x in range(292 + row * 16, 478 - row * 16, 3)]
@@ -221,12 +224,8 @@ def _sun(draw: ImageDraw.ImageDraw, x: float, y: float, radius: float) -> None:
     k = OVERSIZE
     for turn in range(12):
         a = turn * math.pi / 6
-        points = [(1.28, a), (1.75, a - 0.001), (1.28, a)]
-        inner, outer = points[0][0] * radius, points[1][0] * radius
-        draw.line(
-            [((x + inner * math.cos(a)) * k, (y + inner * math.sin(a)) * k), ((x + outer * math.cos(a)) * k, (y + outer * math.sin(a)) * k)],
-            fill="#ffb52e", width=int(radius * 0.2 * k),
-        )  # fmt: skip
+        ends = [((x + far * radius * math.cos(a)) * k, (y + far * radius * math.sin(a)) * k) for far in (1.28, 1.75)]
+        draw.line(ends, fill="#ffb52e", width=int(radius * 0.2 * k))
     draw.ellipse([(x - radius) * k, (y - radius) * k, (x + radius) * k, (y + radius) * k], fill="#ffc94a")
 
 
@@ -236,7 +235,9 @@ def _cloud(draw: ImageDraw.ImageDraw, x: float, y: float, size: float, color: st
         cx, cy, cr = x + dx * size, y + dy * size, r * size
         draw.ellipse([(cx - cr) * k, (cy - cr) * k, (cx + cr) * k, (cy + cr) * k], fill=color)
     draw.rounded_rectangle(
-        [(x - 1.04 * size) * k, (y + 0.06 * size) * k, (x + 0.96 * size) * k, (y + 0.56 * size) * k], radius=0.25 * size * k, fill=color
+        [(x - 1.04 * size) * k, (y + 0.06 * size) * k, (x + 0.96 * size) * k, (y + 0.56 * size) * k],
+        radius=0.25 * size * k,
+        fill=color,
     )
 
 
@@ -271,10 +272,8 @@ def wind_rising() -> bytes:
         x0, x1 = 126 + i * 62, 126 + (i + 1) * 62
         h0, h1 = 52 - i * 7, 52 - (i + 1) * 7
         droop0, droop1 = i * 9, (i + 1) * 9
-        draw.polygon(
-            [(x0 * k, (140 - h0 + droop0) * k), (x1 * k, (140 - h1 + droop1) * k), (x1 * k, (140 + h1 + droop1) * k), (x0 * k, (140 + h0 + droop0) * k)],
-            fill=color,
-        )  # fmt: skip
+        corners = ((x0, 140 - h0 + droop0), (x1, 140 - h1 + droop1), (x1, 140 + h1 + droop1), (x0, 140 + h0 + droop0))
+        draw.polygon([(x * k, y * k) for x, y in corners], fill=color)
     for row, color in enumerate(("#2f7f86", "#3fa0a4", "#7cc7c4")):
         points = [(x * k, (330 + row * 34 + 12 * math.sin(x / 26 + row * 1.7)) * k) for x in range(60, 422, 2)]
         draw.line(points, fill=color, width=12 * k, joint="curve")

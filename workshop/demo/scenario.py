@@ -42,7 +42,7 @@ BUILDS = (
             "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
         },
         (
-            DemoPicture("Slip at dusk", "slip-at-dusk.png", painting.slip_at_dusk, {"contrast": 1.1, "nominal_share": 20.0}),
+            DemoPicture("Slip at dusk", "slip-at-dusk.png", painting.slip_at_dusk, {"exposure": 0.35, "saturation": 1.15, "nominal_share": 15.0}),
             DemoPicture("Morning mist", "morning-mist.png", painting.morning_mist, {"contrast": 1.15, "anchor": "bottom"}),
         ),
     ),
@@ -57,7 +57,10 @@ BUILDS = (
                 "Club crest", "club-crest.png", painting.club_crest,
                 {"method": "threshold", "auto_threshold": True, "fit": "contain", "ground": "#000000", "scaling": "area"},
             ),
-            DemoPicture("Slip, small", "slip-at-dusk.png", painting.slip_at_dusk, {"method": "bayer-8", "contrast": 1.2, "anchor": "left"}),
+            DemoPicture(
+                "Slip, small", "slip-at-dusk.png", painting.slip_at_dusk,
+                {"method": "bayer-8", "contrast": 1.2, "anchor": "left"},
+            ),
         ),
     ),
     DemoBuild(

@@ -27,7 +27,13 @@ def load_demo(*, fresh: bool = False) -> bool:
 
 def _load_build(demo: DemoBuild, person: User) -> None:
     build = start_build(
-        owner=person, name=demo.name, place=demo.place, panel=demo.panel, board=demo.board, link_kind=demo.link_kind, **demo.values
+        owner=person,
+        name=demo.name,
+        place=demo.place,
+        panel=demo.panel,
+        board=demo.board,
+        link_kind=demo.link_kind,
+        **demo.values,
     )
     for picture in demo.pictures:
         original = keep_original(data=picture.paint(), file_name=picture.file_name, owner=person)

@@ -55,7 +55,9 @@ def read_upload(upload) -> bytes:
 
 
 def _too_large(upload) -> bytes:
-    raise BadValueError(f"{upload.name} is {upload.size / 2**20:.1f} MiB; pictures up to {MAX_FILE_BYTES // 2**20} MiB are accepted")
+    raise BadValueError(
+        f"{upload.name} is {upload.size / 2**20:.1f} MiB; pictures up to {MAX_FILE_BYTES // 2**20} MiB are accepted"
+    )
 
 
 @transaction.atomic

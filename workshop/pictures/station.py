@@ -112,4 +112,3 @@ def _mix_tiles(report: Report) -> list[str]:
     for i in by_rest[: MIX_TILES - sum(counts)]:
         counts[i] += 1
     return [color for color, count in zip(palette.measured, counts, strict=True) for _ in range(count)]
-
