@@ -12,7 +12,9 @@ ROOT = Path(__file__).resolve().parent.parent
 
 def lint(folder: Path) -> subprocess.CompletedProcess:
     command = [str(Path(sys.executable).parent / "lint-imports"), "--no-cache", "--config", str(folder / "pyproject.toml")]
-    return subprocess.run(command, cwd=folder, capture_output=True, text=True, env={"PYTHONPATH": str(folder), "PATH": "/usr/bin:/bin"})
+    return subprocess.run(
+        command, cwd=folder, capture_output=True, text=True, env={"PYTHONPATH": str(folder), "PATH": "/usr/bin:/bin"}
+    )
 
 
 def test_contracts_are_kept():

@@ -1,7 +1,7 @@
 """Picture files at the panel's size, one pixel each: PNG, BMP, PBM, PGM, PPM and XBM.
 
 PBM and XBM hold two values: 1 is the darker colour in PBM ("black") and the lighter in XBM,
-where 1 is what is drawn (lit). The netpbm forms are written here, since they are a header and
+whose bits are what a panel lights. The netpbm forms are written here, since they are a header and
 our own packing; PNG and BMP are left to a general library.
 """
 
@@ -102,14 +102,9 @@ def _same_light(data: bytes, result: ExportResult) -> bool:
     return bool(np.array_equal(_read(data, "1"), _light(result).astype(bool)))
 
 
-def _same_drawn(data: bytes, result: ExportResult) -> bool:
-    # The library reads a drawn (1) pixel of an XBM as black.
-    return bool(np.array_equal(~_read(data, "1"), _light(result).astype(bool)))
-
-
 PNG = Exporter("png", "PNG picture", "image/png", png, _same_colors)
 BMP = Exporter("bmp", "BMP picture", "image/bmp", bmp, _same_colors)
 PPM = Exporter("ppm", "PPM picture", "image/x-portable-pixmap", ppm, _same_colors)
 PGM = Exporter("pgm", "PGM picture", "image/x-portable-graymap", pgm, _same_grey)
 PBM = Exporter("pbm", "PBM bitmap", "image/x-portable-bitmap", pbm, _same_light, _two_levels_only)
-XBM = Exporter("xbm", "XBM bitmap", "image/x-xbitmap", xbm, _same_drawn, _two_levels_only)
+XBM = Exporter("xbm", "XBM bitmap", "image/x-xbitmap", xbm, _same_light, _two_levels_only)

@@ -88,7 +88,12 @@ def _mixtures(color_bytes: bytes, count: int, steps: int) -> npt.NDArray[np.uint
     cells = opponent(grid_colors())
     out = np.empty((len(cells), steps), np.uint8)
     _mix_cells(cells, opponent(colors), brightness, steps, out)
-    return out.reshape(GRID, GRID, GRID, steps)
+    table = out.reshape(GRID, GRID, GRID, steps)
+    # A cell stands for all colours near it; where a palette colour lies in it, that one is meant,
+    # so that flat areas in the panel's own colours stay flat.
+    places = np.rint(np.sqrt(np.clip(colors, 0, 1)) * (GRID - 1)).astype(np.int64)
+    table[places[:, 0], places[:, 1], places[:, 2]] = np.arange(count, dtype=np.uint8)[:, None]
+    return table
 
 
 @njit(cache=True, fastmath=True)

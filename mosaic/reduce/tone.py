@@ -29,7 +29,9 @@ def _apply(flat, curve, saturation, out):
     top = curve.shape[0] - 1
     for i in range(flat.shape[0]):
         for c in range(3):
-            out[i, c] = curve[int(np.sqrt(flat[i, c]) * np.float32(top) + np.float32(0.5))]
+            place = np.sqrt(flat[i, c]) * np.float32(top)
+            k = min(int(place), top - 1)
+            out[i, c] = curve[k] + (curve[k + 1] - curve[k]) * (place - np.float32(k))
         if saturation != np.float32(1):
             y = np.float32(0.2126) * out[i, 0] + np.float32(0.7152) * out[i, 1] + np.float32(0.0722) * out[i, 2]
             for c in range(3):

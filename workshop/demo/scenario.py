@@ -42,7 +42,10 @@ BUILDS = (
             "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
         },
         (
-            DemoPicture("Slip at dusk", "slip-at-dusk.png", painting.slip_at_dusk, {"exposure": 0.35, "saturation": 1.15, "nominal_share": 15.0}),
+            DemoPicture(
+                "Slip at dusk", "slip-at-dusk.png", painting.slip_at_dusk,
+                {"exposure": 0.35, "saturation": 1.15, "nominal_share": 15.0},
+            ),
             DemoPicture("Morning mist", "morning-mist.png", painting.morning_mist, {"contrast": 1.15, "anchor": "bottom"}),
         ),
     ),

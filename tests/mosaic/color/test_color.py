@@ -11,7 +11,9 @@ from mosaic.color.srgb import bytes_to_linear, format_hex, linear_to_bytes, line
 from mosaic.errors import BadValueError
 
 FOUR = Palette(
-    ("black", "white", "red", "yellow"), ("#000000", "#ffffff", "#ff0000", "#ffff00"), ("#1f1d1e", "#e6e4da", "#b0261e", "#e3b81c")
+    ("black", "white", "red", "yellow"),
+    ("#000000", "#ffffff", "#ff0000", "#ffff00"),
+    ("#1f1d1e", "#e6e4da", "#b0261e", "#e3b81c"),
 )
 
 

@@ -161,7 +161,10 @@ class TestCatalogue:
             ({"format": {"bits": 3}}, "1, 2, 4 or 8"),
             ({"technology": "plasma"}, "technology"),
             ({"links": []}, "at least one link"),
-            ({"palette": {"names": ["dark", "lit", "red"], "nominal": ["#000000"] * 3, "measured": ["#000000"] * 3}}, "3 colours"),
+            (
+                {"palette": {"names": ["dark", "lit", "red"], "nominal": ["#000000"] * 3, "measured": ["#000000"] * 3}},
+                "3 colours",
+            ),
             ({"glas": 1}, "no field 'glas'"),
             ({"power": {"volts": 3}}, r"no field 'volts' at \$\.power"),
         ],

@@ -149,7 +149,9 @@ def test_columns_follow_columns():
     assert pack_direct(wide, DirectFormat(24, follow="columns")).hex() == "ff8410" * 2 + "424142" * 3 + "ff8410"
 
 
-@pytest.mark.parametrize(("bits", "value", "wide"), [(5, 3, 24), (5, 30, 247), (6, 1, 4), (6, 62, 251), (4, 9, 153), (3, 5, 182), (2, 2, 170)])
+@pytest.mark.parametrize(
+    ("bits", "value", "wide"), [(5, 3, 24), (5, 30, 247), (6, 1, 4), (6, 62, 251), (4, 9, 153), (3, 5, 182), (2, 2, 170)]
+)
 def test_expansion_repeats_the_high_bits(bits, value, wide):
     assert expand_channel(np.array([value]), bits)[0] == wide
 
@@ -159,7 +161,11 @@ def indexed_case(draw):
     bits = draw(st.sampled_from([1, 2, 4, 8]))
     along, follow = draw(st.sampled_from([("row", "rows"), ("row", "columns"), ("column", "pages"), ("column", "columns")]))
     colors = draw(st.integers(2, min(1 << bits, 16)))
-    codes = draw(st.permutations(range(1 << bits)).map(lambda p: tuple(p[:colors])) if bits < 8 else st.just(tuple(range(0, colors * 9, 9))))
+    codes = draw(
+        st.permutations(range(1 << bits)).map(lambda p: tuple(p[:colors]))
+        if bits < 8
+        else st.just(tuple(range(0, colors * 9, 9)))
+    )
     align = draw(st.sampled_from([8, 16, 32]))
     first = draw(st.sampled_from(["msb", "lsb"]))
     planes = [Plane("a", codes)]

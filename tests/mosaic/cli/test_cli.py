@@ -1,0 +1,153 @@
+"""The command line's contract."""
+
+import json
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from mosaic.cli.main import main
+from mosaic.panels.loader import catalogue, passport_to_plain
+from tests.conftest import gradient, png_of
+
+
+@pytest.fixture
+def picture(tmp_path):
+    path = tmp_path / "slip.png"
+    path.write_bytes(png_of(gradient(300, 600)))
+    return path
+
+
+def run(capsys, *words) -> tuple[int, str, str]:
+    status = main([str(w) for w in words])
+    out = capsys.readouterr()
+    return status, out.out, out.err
+
+
+def test_panels_as_json(capsys):
+    status, out, _ = run(capsys, "panels", "--json")
+    entries = {e["slug"]: e for e in json.loads(out)}
+    assert status == 0
+    four = entries["epaper-296x128-four-colour"]
+    assert (four["width"], four["height"], four["frame_bytes"], four["technology"]) == (296, 128, 9472, "epaper")
+    assert four["colors"] == ["#1f1d1e", "#e6e4da", "#b0261e", "#e3b81c"]
+    assert four["nominal_colors"][3] == "#ffff00"
+    assert four["format"]["planes"] == [{"name": "colour numbers", "codes": [0, 1, 3, 2]}]
+    assert (four["native_width"], four["rotation"], four["turned_by"]) == (128, 90, "picture")
+    assert entries["tft-240x240-round"]["colors"] == "rgb565"
+    assert {"kind", "bits", "along", "first", "follow", "align_bits"} <= four["format"].keys()
+
+
+def test_listings_in_words(capsys):
+    assert "mono-oled-128x64" in run(capsys, "panels")[1]
+    assert "strength: a number from 0 to 1" in run(capsys, "methods")[1]
+    names = [m["name"] for m in json.loads(run(capsys, "methods", "--json")[1])]
+    assert names == ["floyd-steinberg", "bayer-8", "threshold"]
+
+
+def test_convert_and_decode_go_there_and_back(capsys, tmp_path, picture):
+    outs = [tmp_path / f"slip.{e}" for e in ("bin", "h", "png", "json", "py", "c", "ppm", "bmp", "pgm")]
+    words = [w for out in outs for w in ("--out", out)]
+    panel = ("--panel", "epaper-296x128-four-colour")
+    status, out, _ = run(capsys, "convert", picture, *panel, "--method", "bayer-8", "--set", "strength=0.9", *words, "--json")
+    figures = json.loads(out)
+    assert status == 0
+    assert (figures["bytes"], figures["verified"], figures["recipe"]["strength"]) == (9472, True, 0.9)
+    assert sum(figures["shares"].values()) == pytest.approx(1, abs=1e-4)
+    assert all(path.stat().st_size for path in outs)
+    shot = tmp_path / "shot.png"
+    assert run(capsys, "decode", outs[0], *panel, "--out", shot)[0] == 0
+    assert np.array_equal(np.asarray(Image.open(shot).convert("RGB")), np.asarray(Image.open(outs[2]).convert("RGB")))
+
+
+def test_nominal_colours_and_two_level_files(capsys, tmp_path, picture):
+    png, pbm = tmp_path / "a.png", tmp_path / "a.pbm"
+    run(capsys, "convert", picture, "--panel", "mono-oled-128x64", "--nominal", "--out", png, "--out", pbm)
+    colors = {tuple(c) for c in np.asarray(Image.open(png).convert("RGB")).reshape(-1, 3).tolist()}
+    assert colors == {(0, 0, 0), (255, 255, 255)}
+    assert Image.open(pbm).size == (128, 64)
+
+
+def test_a_recipe_file_and_a_passport_file(capsys, tmp_path, picture):
+    recipe, passport, out = tmp_path / "r.json", tmp_path / "p.json", tmp_path / "a.bin"
+    recipe.write_text('{"method": "threshold", "threshold": 90}')
+    passport.write_text(json.dumps(passport_to_plain(catalogue()["mono-oled-128x32"])))
+    status, said, _ = run(
+        capsys, "convert", picture, "--panel", passport, "--recipe", recipe, "--set", "fit=contain", "--out", out
+    )
+    assert status == 0
+    assert "verified: 512 of 512 bytes" in said
+    assert out.stat().st_size == 512
+
+
+def test_timing_gives_the_worked_figures(capsys):
+    words = ("timing", "--panel", "mono-oled-128x64", "--link", "i2c", "--clock", 400_000)
+    value = json.loads(run(capsys, *words, "--json")[1])
+    assert [(s["name"], s["clocks"]) for s in value["steps"]][1] == ("send pixels", 9236)
+    assert value["steps"][1]["ms"] == 23.09
+    value = json.loads(run(capsys, *words, "--set", "transaction_bytes=32", "--json")[1])
+    assert value["steps"][1]["clocks"] == 9896
+    assert (
+        "32.5 frames a second" in run(capsys, "timing", "--panel", "tft-320x240-touch", "--link", "spi", "--clock", 40_000_000)[1]
+    )
+    assert (
+        "17 s (typical)"
+        in run(capsys, "timing", "--panel", "epaper-296x128-four-colour", "--link", "spi", "--clock", 4_000_000)[1]
+    )
+
+
+class TestMistakes:
+    """Exit status 1, one line on standard error that says why and what to do; nothing written."""
+
+    @pytest.mark.parametrize(
+        ("words", "message"),
+        [
+            (("--panel", "mono-oled-128x63", "--out", "a.bin"), "near it: mono-oled-128x64"),
+            (("--panel", "mono-oled-128x64", "--out", "a.xyz"), "known: h, bin"),
+            (("--panel", "mono-oled-128x64", "--out", "a.bin", "--method", "magic"), "known: floyd-steinberg"),
+            (("--panel", "mono-oled-128x64", "--out", "a.bin", "--set", "strength"), "NAME=VALUE"),
+            (("--panel", "mono-oled-128x64", "--out", "a.bin", "--set", "strength=2"), "strength"),
+            (
+                ("--panel", "mono-oled-128x64", "--out", "a.bin", "--set", "strength=much"),
+                "a number from 0.0 to 1.0|a number from 0 to 1",
+            ),
+            (("--panel", "mono-oled-128x64", "--out", "a.bin", "--recipe", "none.json"), "none.json"),
+            (("--panel", "none.json", "--out", "a.bin"), "can be read"),
+            (("--panel", "epaper-296x128-four-colour", "--out", "a.bin", "--out", "a.xbm"), "two colours"),
+            (("--panel", "mono-oled-128x64", "--out", "a.bin", "--set", "crop_x=5000"), "600 x 300"),
+        ],
+    )
+    def test_of_convert(self, capsys, tmp_path, monkeypatch, picture, words, message):
+        import re
+
+        monkeypatch.chdir(tmp_path)
+        status, out, err = run(capsys, "convert", picture, *words)
+        assert status == 1
+        assert re.search(message, err)
+        assert err.count("\n") == 1
+        assert not out
+        assert [p.name for p in tmp_path.iterdir()] == ["slip.png"]
+
+    def test_of_the_others(self, capsys, tmp_path):
+        (tmp_path / "short.bin").write_bytes(b"12")
+        words = ("decode", tmp_path / "short.bin", "--panel", "mono-oled-128x64", "--out", tmp_path / "a.png")
+        assert run(capsys, *words)[0::2] == (1, "mosaic: 2 bytes given; 128 x 64 in this format takes 1,024\n")
+        words = ("timing", "--panel", "mono-oled-128x64", "--link", "i2c", "--clock", 400_000, "--set", "wires=3")
+        assert "i2c takes transaction_bytes" in run(capsys, *words)[2]
+
+    @pytest.mark.parametrize("words", [(), ("convert",), ("timing", "--panel", "x", "--link", "usb", "--clock", "1")])
+    def test_wrong_use_is_status_2(self, capsys, words):
+        with pytest.raises(SystemExit) as stopped:
+            main(list(words))
+        assert stopped.value.code == 2
+
+
+def test_an_unverified_picture_is_not_written(capsys, tmp_path, picture):
+    plain = passport_to_plain(catalogue()["mono-oled-128x64"])
+    plain["sequences"]["setup"] = plain["sequences"]["setup"].replace("c A0 ", "c A1 ")
+    path, out = tmp_path / "p.json", tmp_path / "a.bin"
+    path.write_text(json.dumps(plain))
+    status, _, err = run(capsys, "convert", picture, "--panel", path, "--out", out)
+    assert status == 1
+    assert "not verified" in err
+    assert not out.exists()

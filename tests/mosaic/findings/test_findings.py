@@ -1,0 +1,135 @@
+"""Findings: good plans give none, bad ones each theirs, with its figures and a fix that works."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from mosaic.boards.board import catalogue as boards
+from mosaic.conversion.stages import convert, fit_stage
+from mosaic.device.budget import Content, budgets
+from mosaic.device.device import Device, Supply
+from mosaic.findings.pictures import is_line_art
+from mosaic.findings.rules import device_findings, picture_findings
+from mosaic.findings.subjects import DeviceSubject, PictureSubject
+from mosaic.imports.pictures import SourcePicture
+from mosaic.panels.loader import catalogue as panels
+from mosaic.panels.wire import frame_parts
+from mosaic.reduce.recipe import Recipe
+from tests.conftest import gradient
+
+
+def of_device(device: Device, stored: int = 0, count: int = 0) -> dict:
+    frame = frame_parts(device.passport, device.rotation, bytes(device.passport.frame_bytes))
+    found = device_findings(DeviceSubject(device, budgets(device, Content(stored, frame, 0.2)), count))
+    return {f.id: f for f in found}
+
+
+def of_picture(rgb: np.ndarray, slug: str, **recipe) -> dict:
+    passport = panels()[slug]
+    device = Device(passport, passport.rotation, boards()["low-power"], "spi", 4_000_000)
+    source, how = SourcePicture(rgb, None, "PNG"), Recipe(**recipe)
+    converted = convert(fit_stage(source, how, passport, passport.rotation), how, passport, passport.rotation, 1.5)
+    return {f.id: f for f in picture_findings(PictureSubject(device, how, source, converted))}
+
+
+class TestDevice:
+    def test_a_sound_plan_has_none(self, tide_board):
+        assert of_device(tide_board) == {}
+
+    def test_buffer_larger_than_ram(self, barometer):
+        finding = of_device(barometer)["memory.buffer-exceeds-ram"]
+        assert finding.severity == "must fix"
+        assert "112.5 KiB" in finding.why
+        assert "64.0 KiB" in finding.why
+        assert (finding.fix.label, finding.fix.then) == ("Draw in 3 bands", "then 37.5 KiB")
+        assert of_device(replace(barometer, **finding.fix.changes)) == {}
+
+    def test_no_buffer_fits_at_all(self, barometer):
+        tiny = replace(barometer, board=replace(barometer.board, ram_bytes=16_384))
+        fix = of_device(tiny)["memory.buffer-exceeds-ram"].fix
+        assert fix.changes == {"buffer_bands": 0}
+        assert of_device(replace(tiny, **fix.changes)) == {}
+
+    def test_pictures_larger_than_flash(self, barometer):
+        sound = replace(barometer, buffer_bands=3)
+        assert of_device(sound, 401_408, 3) == {}
+        finding = of_device(sound, 401_409, 4)["memory.pictures-exceed-flash"]
+        assert "392.0 KiB in 4" in finding.what
+
+    def test_energy_over_the_limit(self, tide_board):
+        device = replace(tide_board, supply=Supply("cell", 3.7, 2000), energy_limit_mwh=12)
+        finding = of_device(device)["energy.day-over-limit"]
+        assert "96 updates a day take 15.2 mWh" in finding.why
+        # 14.85 mWh of updates at 15 min are 11.14 at 20 min, and 0.32 asleep.
+        assert (finding.fix.label, finding.fix.then) == ("Update every 20 min", "then 11.5 mWh")
+        assert of_device(replace(device, **finding.fix.changes)) == {}
+
+    def test_frame_over_the_limit(self, barometer):
+        slow = replace(barometer, buffer_bands=3, clock_hz=10_000_000, frame_time_limit_ms=50)
+        finding = of_device(slow)["frame.slower-than-limit"]
+        assert "92.2 ms" in finding.what
+        assert finding.fix.changes == {"clock_hz": 24_000_000}
+        assert of_device(replace(slow, clock_hz=24_000_000)) == {}
+
+
+def line_art(size: int) -> np.ndarray:
+    """White ground with thin black rings."""
+    y, x = np.mgrid[0:size, 0:size] - size / 2
+    ring = np.abs((np.hypot(x, y) % (size / 8)) - size / 16) < 1.5
+    return np.repeat(np.where(ring, 0, 255).astype(np.uint8)[..., None], 3, axis=2)
+
+
+class TestPicture:
+    mono, four = "epaper-296x128-black-white", "epaper-296x128-four-colour"
+    red = np.tile(np.array([200, 40, 30], np.uint8), (400, 700, 1))
+
+    def test_a_picture_that_suits_has_none(self):
+        assert of_picture(gradient(600, 1400), self.mono) == {}
+
+    def test_a_small_source(self):
+        finding = of_picture(gradient(64, 148), self.mono)["picture.source-smaller-than-panel"]
+        assert "Enlarged 2.0 times: 148 × 64" in finding.what
+        assert of_picture(gradient(64, 148), self.mono, **finding.fix.changes) == {}
+
+    def test_fine_line_art(self):
+        art = line_art(1400)
+        finding = of_picture(art, self.mono)["picture.fine-lines-lost"]
+        assert "10.9 source pixels go into one" not in finding.why  # cover: 1400 / 296
+        assert "4.7 source pixels go into one" in finding.why
+        assert "picture.fine-lines-lost" not in of_picture(art, self.mono, **finding.fix.changes)
+        assert of_picture(line_art(300), self.mono) == {}  # hardly reduced
+
+    def test_line_art_is_told_from_photos(self):
+        assert is_line_art(line_art(500))
+        assert not is_line_art(gradient(500, 500))
+        assert not is_line_art(np.full((90, 90, 3), 255, np.uint8))
+
+    def test_saturation_lost(self):
+        blue = np.tile(np.array([20, 40, 220], np.uint8), (400, 700, 1))
+        finding = of_picture(blue, self.four)["picture.saturation-lost"]
+        assert finding.fix.changes == {"nominal_share": 50.0}
+        assert "picture.saturation-lost" not in of_picture(self.red, self.four)
+        # one tone has no colours to lose
+        assert "picture.saturation-lost" not in of_picture(blue, self.mono)
+
+    @pytest.mark.parametrize(
+        ("grey", "slug", "found", "word"),
+        [
+            (255, "epaper-296x128-black-white", "picture.nothing-marked", "Nothing is inked"),
+            (0, "epaper-296x128-black-white", "picture.everything-marked", "Everything is inked"),
+            (0, "mono-oled-128x64", "picture.nothing-marked", "Nothing is lit"),
+            (255, "mono-oled-128x64", "picture.everything-marked", "Everything is lit"),
+        ],
+    )
+    def test_one_colour_only(self, grey, slug, found, word):
+        finding = of_picture(np.full((300, 300, 3), grey, np.uint8), slug)[found]
+        assert finding.severity == "must fix"
+        assert word in finding.what
+
+    def test_a_threshold_that_misses_is_mended_by_otsu(self):
+        faint = np.full((400, 700, 3), 90, np.uint8)
+        faint[100:300, 200:500] = 110
+        finding = of_picture(faint, self.mono, method="threshold")["picture.everything-marked"]
+        assert finding.fix.changes == {"auto_threshold": True}
+        assert of_picture(faint, self.mono, method="threshold", **finding.fix.changes) == {}

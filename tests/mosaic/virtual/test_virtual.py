@@ -1,0 +1,168 @@
+"""The virtual panel: it shows what was sent, and only that; it is a witness of its own."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from mosaic.conversion import stages
+from mosaic.panels.geometry import seen_size
+from mosaic.panels.loader import catalogue
+from mosaic.panels.sequence import Transaction, expand
+from mosaic.panels.wire import Part, frame_parts, setup_part
+from mosaic.pixels import indexed
+from mosaic.pixels.direct import quantise_exact
+from mosaic.virtual.panel import prove, shown_pixels, virtual_panel
+
+PANELS = list(catalogue().values())
+
+
+def random_picture(panel, rotation, seed=9):
+    width, height = seen_size(panel, rotation)
+    rng = np.random.default_rng(seed)
+    if panel.is_direct:
+        return quantise_exact(rng.integers(0, 256, (height, width, 3), np.uint8), panel.format)
+    return rng.integers(0, len(panel.palette), (height, width), np.uint8)
+
+
+def proof_of(panel, rotation, pixels, packed=None, sender=None):
+    """Send with `sender`'s passport (a wrong one, say) to the panel as it is."""
+    packed = stages.pack(pixels, panel, rotation) if packed is None else packed
+    sender = sender or panel
+    return prove(panel, rotation, setup_part(sender, rotation), frame_parts(sender, rotation, packed), pixels, len(packed))
+
+
+@pytest.mark.parametrize("panel", PANELS, ids=lambda p: p.slug)
+@pytest.mark.parametrize("rotation", [0, 90, 180, 270])
+def test_every_panel_shows_every_picture_at_every_rotation(panel, rotation):
+    pixels = random_picture(panel, rotation)
+    proof = proof_of(panel, rotation, pixels)
+    assert proof.verified, proof
+    assert np.array_equal(stages.unpack(stages.pack(pixels, panel, rotation), panel, rotation), pixels)
+
+
+class TestSeededFaults:
+    """Wrong bytes or a wrong set-up going through the panel are seen; nothing is taken on trust."""
+
+    oled = catalogue()["mono-oled-128x64"]
+    tft = catalogue()["tft-320x240-touch"]
+
+    def test_a_wrong_bit_order_in_the_packer_fails_the_proof(self, monkeypatch):
+        pixels = random_picture(self.oled, 0)
+        original = indexed._pack_two_codes
+        monkeypatch.setattr(indexed, "_pack_two_codes", lambda p, i, fmt: np.packbits(p, axis=0, bitorder="big"))
+        proof = proof_of(self.oled, 0, pixels)
+        assert not proof.verified
+        assert proof.wrong_pixels > 1000
+        monkeypatch.setattr(indexed, "_pack_two_codes", original)
+        assert proof_of(self.oled, 0, pixels).verified
+
+    @pytest.mark.parametrize(
+        ("old", "new"),
+        [
+            ("c A0 ", "c A1 "),  # mirrored
+            ("c C0 ", "c C8 "),  # upside down
+            ("c A6 ", "c A7 "),  # inverted
+            ("c D3 00", "c D3 08"),  # shifted by a page
+            ("c 20 00", "c 20 01"),  # bytes down the columns
+            ("c DA 12", "c DA 02"),  # COM pins
+            ("c A8 3F", "c A8 1F"),  # half the rows
+            ("c AF ", "c AE "),  # never switched on
+        ],
+    )
+    def test_a_wrong_set_up_of_the_oled(self, old, new):
+        wrong = replace(self.oled, sequences=replace(self.oled.sequences, setup=self.oled.sequences.setup.replace(old, new)))
+        assert wrong != self.oled
+        assert proof_of(self.oled, 0, random_picture(self.oled, 0), sender=wrong).wrong_pixels > 500
+
+    @pytest.mark.parametrize(("old", "new"), [("{turn}", "08"), ("3A d 05", "3A d 06"), ("c 20 ", "c 21 "), ("c 11 ", "c 13 ")])
+    def test_a_wrong_set_up_of_the_tft(self, old, new):
+        wrong = replace(self.tft, sequences=replace(self.tft.sequences, setup=self.tft.sequences.setup.replace(old, new)))
+        assert wrong != self.tft
+        assert proof_of(self.tft, 90, random_picture(self.tft, 90), sender=wrong).wrong_pixels > 10_000
+
+    def test_swapped_planes_and_byte_order(self):
+        greys = catalogue()["epaper-296x128-four-grey"]
+        pixels = random_picture(greys, 90)
+        packed = stages.pack(pixels, greys, 90)
+        half = len(packed) // 2
+        assert proof_of(greys, 90, pixels, packed[half:] + packed[:half]).wrong_pixels > 10_000
+        pixels = random_picture(self.tft, 90)
+        swapped = np.frombuffer(stages.pack(pixels, self.tft, 90), ">u2").astype("<u2").tobytes()
+        assert proof_of(self.tft, 90, pixels, swapped).wrong_pixels > 10_000
+
+    def test_a_forgotten_offset_leaves_a_strip_of_noise(self):
+        panel = catalogue()["two-zone-oled-128x64"]
+        wrong = replace(panel, ram=replace(panel.ram, offset_x=0))
+        pixels = np.zeros((64, 128), np.uint8)
+        virtual = virtual_panel(panel)
+        virtual.play(setup_part(wrong, 0).transactions)
+        for part in frame_parts(wrong, 0, stages.pack(pixels, panel, 0)):
+            virtual.play(part.transactions)
+        shown = shown_pixels(virtual, 0)
+        assert not shown[:, :126].any()
+        assert shown[:, 126:].any()
+
+
+class TestMisuse:
+    def test_no_reset(self):
+        panel = catalogue()["tft-240x240-round"]
+        virtual = virtual_panel(panel)
+        virtual.play(setup_part(panel, 0).transactions[2:])
+        assert "before any reset" in virtual.misuse[0]
+
+    @pytest.mark.parametrize(
+        ("slug", "text", "message"),
+        [
+            ("tft-240x240-round", "reset\nc 2A d 00 10 00 05\nc 2C d FF FF", "reversed"),
+            ("tft-240x240-round", "reset\nc 2A d 00 EF 01 10\nc 2C d 00 00 00 00 00 00", "outside the RAM"),
+            ("tft-240x240-round", "reset\nc 2A d 00 10\nc 2B d 00 00 00 01", "left with 2 of 4"),
+            ("tft-240x240-round", "reset\nc 29 d 12 34", "takes none"),
+            ("tft-240x240-round", "reset\nc 3A d 07", "stands for no depth"),
+            ("tft-240x240-round", "reset\nc 99", "not known"),
+            ("mono-oled-128x64", "reset\nc 20 00\nc 21 10 05\nd FF", "reversed"),
+            ("mono-oled-128x64", "reset\nc B0 0F 17\nd FF FF FF FF FF FF FF FF FF FF", "past column 127"),
+            ("grey-oled-256x64", "reset\nc 15 d 1C 5B", "locked"),
+            ("epaper-296x128-black-white", "reset\nc 20", "without an update setting"),
+            ("epaper-296x128-black-white", "reset\nc 10 d 01\nc 24", "deep sleep"),
+            ("epaper-296x128-black-white", "reset\nc 44 d 05 0F\nc 4E d 00\nc 24 d FF", "outside the window"),
+            ("epaper-296x128-four-colour", "reset\nc 12 d 00", "drive voltages off"),
+            (
+                "epaper-296x128-four-colour",
+                "reset\nc 04\nc 61 d 00 80 01 28\nc 10 d FF\nc 12 d 00",
+                "1 bytes sent, the frame takes 9,472",
+            ),
+        ],
+    )
+    def test_is_reported(self, slug, text, message):
+        virtual = virtual_panel(catalogue()[slug])
+        virtual.play(expand(text, {}))
+        assert any(message in said for said in virtual.misuse), virtual.misuse
+
+    def test_misuse_alone_fails_the_proof(self):
+        panel = catalogue()["tft-240x240-round"]
+        pixels = random_picture(panel, 0)
+        setup = Part("set-up", (*setup_part(panel, 0).transactions, Transaction("command", b"\x99")))
+        proof = prove(panel, 0, setup, frame_parts(panel, 0, stages.pack(pixels, panel, 0)), pixels, 115_200)
+        assert not proof.wrong_pixels
+        assert not proof.verified
+
+
+def test_counters_wrap_from_the_last_cell_to_the_first():
+    virtual = virtual_panel(catalogue()["mono-oled-128x64"])
+    virtual.play(expand("reset\nc AF\nc A4\nc 20 00\nc 21 0A 0B\nc 22 01 01\nd 11 22 33", {}))
+    assert virtual.ram[1, 10:12].tolist() == [0x33, 0x22]
+    assert virtual.byte_count == 13
+
+
+def test_an_epaper_shows_nothing_new_before_its_update():
+    panel = catalogue()["epaper-296x128-black-white"]
+    pixels = np.ones((128, 296), np.uint8)
+    *data, show = frame_parts(panel, 90, stages.pack(pixels, panel, 90))
+    virtual = virtual_panel(panel)
+    virtual.play(setup_part(panel, 90).transactions)
+    for part in data:
+        virtual.play(part.transactions)
+    assert not shown_pixels(virtual, 90).any()
+    virtual.play(show.transactions)
+    assert shown_pixels(virtual, 90).all()
