@@ -29,9 +29,10 @@ class CoreErrorMiddleware:
 
 
 def message_of(error: Exception) -> str:
-    """The words of an error, as a sentence: a lookup error's text comes in quotation marks."""
+    """The words of an error, as a sentence; a file's name at its head stays as it is written."""
     text = str(error.args[0]) if error.args else str(error)
-    return text[:1].upper() + text[1:]
+    first = text.split(" ", 1)[0]
+    return text[:1].upper() + text[1:] if "." not in first else text
 
 
 def notice(request: HttpRequest, error: Exception, status: int = 422) -> HttpResponse:

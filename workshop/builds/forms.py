@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from crispy_forms.helper import FormHelper
 from django import forms
 
 from mosaic.boards import board as boards
@@ -21,13 +20,6 @@ def board_choices() -> list[tuple[str, str]]:
     ]
 
 
-def _helper() -> FormHelper:
-    helper = FormHelper()
-    helper.form_tag = False
-    helper.disable_csrf = True
-    return helper
-
-
 class NewBuildForm(forms.Form):
     """Name, panel, board and link of a new build."""
 
@@ -37,10 +29,6 @@ class NewBuildForm(forms.Form):
     link_kind = forms.ChoiceField(choices=[("spi", "SPI"), ("i2c", "I2C")], label="Link")
     original = forms.CharField(required=False, widget=forms.HiddenInput())
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.helper = _helper()
-
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
         if {"panel", "link_kind"} <= data.keys():
@@ -49,6 +37,11 @@ class NewBuildForm(forms.Form):
                 offered = " or ".join(kind.upper() for kind in kinds)
                 self.add_error("link_kind", f"This panel has no {data['link_kind'].upper()}; it offers {offered}.")
         return data
+
+
+def _short(value: Any) -> Any:
+    """A number as a maker would write it: 900 and not 900.0."""
+    return f"{value:g}" if isinstance(value, float) and abs(value) < 1e6 else value
 
 
 class SheetForm(forms.ModelForm):
@@ -78,18 +71,20 @@ class SheetForm(forms.ModelForm):
             "frame_time_limit_ms": "Limit for frame time, ms",
             "energy_limit_mwh": "Limit for energy per day, mWh",
         }
-        help_texts = {
-            "buffer_bands": "1 is a full buffer, 0 none: pictures go from flash as they are.",
-            "update_interval_s": "Assumed until there is a schedule (typical).",
-            "viewing_distance_mm": "Sets the eye's blur in the perceived error.",
-            "frame_time_limit_ms": "Leave empty for no limit.",
-            "energy_limit_mwh": "Leave empty for no limit; not used on mains.",
-            "light_lux": "Living room 100, office 500, overcast day 5,000 to 10,000, sun 50,000.",
-        }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.helper = _helper()
+        for name, field in self.fields.items():
+            field.widget.attrs["aria-label"] = field.label
+            field.widget.attrs["class"] = "fm-blank" + (" fm-blank--text" if name in ("name", "place") else "")
+            if isinstance(field, forms.FloatField):
+                field.localize = False
+                field.widget = forms.TextInput(attrs={**field.widget.attrs, "inputmode": "decimal", "size": 6})
+                self.initial[name] = _short(self.initial.get(name))
+
+    def problems(self) -> list[str]:
+        """What is wrong, a sentence a field, in the fields' own names."""
+        return [f"{self.fields[name].label}: {' '.join(errors)}" for name, errors in self.errors.items()]
 
     def clean_clock_hz(self) -> int:
         clock = self.cleaned_data["clock_hz"]

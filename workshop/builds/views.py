@@ -4,6 +4,7 @@ import json
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
@@ -32,8 +33,6 @@ def workshop(request: HttpRequest) -> HttpResponse:
 
 
 def _workshop_context(page) -> dict:
-    from django.db.models import prefetch_related_objects
-
     builds = list(page.object_list)
     prefetch_related_objects(builds, "pictures__head")
     overviews = [services.overview_of(build, pictures=list(build.pictures.all())) for build in builds]
@@ -130,7 +129,9 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
         return redirect("sheet", build.pk)
     if form.errors:
         build.refresh_from_db()
-    context = {**frame_context(services.overview_of(build), "sheet"), "form": form}
+    overview = services.overview_of(build)
+    highest = boards.highest_clock_hz(overview.device.board, overview.device.passport.link(build.link_kind))
+    context = {**frame_context(overview, "sheet"), "form": form, "highest_clock": highest}
     return render(request, "builds/sheet.html", context, status=422 if form.errors else 200)
 
 

@@ -7,6 +7,7 @@ and glyphs are drawn four times too large and scaled down.
 import io
 import math
 from collections.abc import Callable
+from functools import cache
 
 import numpy as np
 from PIL import Image, ImageDraw
@@ -76,6 +77,7 @@ def _png_bytes(pixels: np.ndarray) -> bytes:
     return out.getvalue()
 
 
+@cache
 def slip_at_dusk() -> bytes:
     """The slipway at sunset: boathouse with lit doors, tide gauge, reeds. 1600 x 692, PNG."""
     width, height = 1600, 692
@@ -153,6 +155,7 @@ def _add_reeds(scene: Canvas, size: tuple[int, int]) -> Canvas:
     return _lay(scene, _mask(size, reeds), "#17131c")
 
 
+@cache
 def morning_mist() -> bytes:
     """The marsh in morning mist, with a channel, posts and a heron. 1400 x 700, PNG."""
     width, height = 1400, 700

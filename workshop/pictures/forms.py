@@ -48,7 +48,9 @@ class RecipeForm(forms.Form):
     fit = _select("fit", FITS)
     anchor = _select("kept part", ANCHORS)
     ground = forms.RegexField(
-        r"^#[0-9a-fA-F]{6}$", label="ground", widget=forms.TextInput(attrs={"type": "color", "class": "fm-swatch"})
+        r"^#[0-9a-fA-F]{6}$",
+        label="ground",
+        widget=forms.TextInput(attrs={"type": "color", "class": "fm-swatch", "aria-label": "ground"}),
     )
     scaling = _select("scaling", SCALINGS)
     exposure = _slide("exposure", -2, 2, 0.05)

@@ -17,6 +17,8 @@
       if (out) out.value = forms[out.dataset.form](slide.value);
     }
     const method = form().elements.method.value;
+    const auto = form().elements.auto_threshold, slide = form().elements.threshold;
+    if (auto && slide) slide.disabled = auto.checked;
     for (const part of form().querySelectorAll("[data-methods]")) part.hidden = !part.dataset.methods.split(" ").includes(method);
   }
 

@@ -1,0 +1,59 @@
+"""A browser on the demo data: Debian's Chromium, the live server, signed in by one click."""
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+
+from workshop.demo.services import load_demo
+
+AXE = (Path(__file__).resolve().parent.parent / "vendor" / "axe.min.js").read_text()
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")  # Playwright's loop runs in the tests' own thread
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    quiet = ["background-networking", "component-update", "sync", "quic"]
+    return {
+        "executable_path": "/usr/bin/chromium",
+        "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{q}" for q in quiet)],
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args():
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+@pytest.fixture
+def demo(transactional_db):
+    load_demo()
+
+
+@pytest.fixture
+def complaints(page):
+    """What the page's console and its scripts complain of; refusals that are meant are not counted."""
+    heard = []
+    page.on("pageerror", lambda error: heard.append(str(error)))
+    page.on(
+        "console", lambda m: heard.append(m.text) if m.type == "error" and "422" not in m.text and "409" not in m.text else None
+    )
+    return heard
+
+
+@pytest.fixture
+def workshop(page, live_server, demo, complaints):
+    page.set_default_timeout(15_000)
+    page.goto(live_server.url)
+    page.get_by_role("button", name="Walk into the demo workshop").click()
+    page.get_by_role("heading", name="4 builds on the bench").wait_for()
+    return page
+
+
+def accessibility_faults(page) -> str:
+    """What axe-core finds; "" is nothing."""
+    # As an init script of the context it would fall under the page's policy; evaluated it does not.
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run()")["violations"]
+    return "\n".join(f"{v['id']}: {json.dumps([n['html'][:160] for n in v['nodes'][:3]])}" for v in found)

@@ -1,0 +1,123 @@
+"""The demo, long work, and settings for production."""
+
+import io
+import os
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+
+import pytest
+from django.core.management import call_command
+from django.db import connection
+from django.urls import reverse
+
+from workshop.accounts.models import User
+from workshop.builds.services import overview_of
+from workshop.demo.scenario import USERNAME
+from workshop.demo.services import load_demo
+from workshop.jobs import services as jobs
+from workshop.jobs.models import Job
+from workshop.jobs.tasks import make_files
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+
+
+class TestDemo:
+    def test_is_laid_out_once_and_anew_on_request(self, db):
+        assert load_demo()
+        assert not load_demo()
+        person = User.objects.get(username=USERNAME)
+        overviews = {b.name: overview_of(b) for b in person.builds.all()}
+        assert list(overviews) == ["Tide & wind board", "Stroke-rate counter", "Barometer", "Sign-out panel"]
+        assert [len(o.pictures) for o in overviews.values()] == [2, 2, 3, 0]
+        assert all(p.derived["verified"] for o in overviews.values() for p in o.pictures)
+        found = {f["id"] for o in overviews.values() for f in o.all_findings}
+        assert {"memory.buffer-exceeds-ram", "energy.day-over-limit"} <= found
+        person.builds.first().delete()
+        assert load_demo(fresh=True)
+        assert User.objects.get(username=USERNAME).builds.count() == 4
+
+    def test_sign_in_by_one_click(self, client, db, settings):
+        load_demo()
+        assert "Walk into the demo workshop" in client.get(reverse("sign-in")).content.decode()
+        page = client.post(reverse("demo-sign-in"), follow=True).content.decode()
+        assert "4 builds on the bench" in page
+        settings.OFFER_DEMO = False
+        assert client.post(reverse("demo-sign-in")).status_code == 404
+
+
+class TestJobs:
+    def test_all_files_in_one_zip(self, signed_in, picture):
+        page = signed_in.post(reverse("start-files", args=[picture.build_id])).content.decode()
+        job = Job.objects.get()
+        assert job.state == "done", job.message
+        assert "hx-get" in page or "Take tide_board.zip" in page
+        assert "Take tide_board.zip" in signed_in.get(reverse("job", args=[job.pk])).content.decode()
+        archive = zipfile.ZipFile(io.BytesIO(signed_in.get(reverse("take-job", args=[job.pk])).content))
+        assert sorted(archive.namelist()) == ["slip.bin", "slip.h", "slip.png"]
+        assert len(archive.read("slip.bin")) == 4736
+
+    def test_two_pictures_of_one_name_both_get_a_file(self, picture):
+        from workshop.pictures.services import add_picture
+
+        add_picture(build=picture.build, original=picture.original, file_name="slip.png")
+        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job.refresh_from_db()
+        assert "slip_2.bin" in zipfile.ZipFile(io.BytesIO(bytes(job.result))).namelist()
+
+    def test_cancelled_before_and_during(self, picture, monkeypatch):
+        waiting = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", total=1)
+        assert jobs.start_files(build=picture.build, owner=picture.build.owner).pk == waiting.pk  # taken up, not doubled
+        jobs.cancel(job=waiting)
+        make_files.func(waiting.pk)
+        waiting.refresh_from_db()
+        assert (waiting.state, waiting.result) == ("cancelled", None)
+        asked = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", total=1, cancel_asked=True)
+        make_files.func(asked.pk)
+        asked.refresh_from_db()
+        assert (asked.state, asked.done) == ("cancelled", 0)
+
+    def test_a_failure_is_told_in_words(self, picture):
+        picture.head.recipe = {**picture.head.recipe, "crop_x": 60_000}
+        picture.head.save()
+        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job.refresh_from_db()
+        assert job.state == "failed"
+        assert "600 x 300" in job.message
+
+    @pytest.mark.django_db(transaction=True)
+    def test_a_worker_carries_it_out(self, picture, settings):
+        settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job.refresh_from_db()
+        assert job.state == "waiting"
+        call_command("db_worker", batch=True, interval=0, verbosity=0)
+        job.refresh_from_db()
+        assert job.state == "done"
+
+    def test_anothers_job_is_not_there(self, client, picture):
+        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        client.force_login(User.objects.create_user("other", password="a-long-password-2"))
+        assert client.get(reverse("job", args=[job.pk])).status_code == 404
+        assert client.get(reverse("take-job", args=[job.pk])).status_code == 404
+
+
+class TestSettings:
+    def test_deployment_check_is_clean(self):
+        environment = {
+            **os.environ, "MOSAIC_SECRET_KEY": "k" * 40 + "0123456789abcdef!", "MOSAIC_HTTPS": "1", "MOSAIC_HOSTS": "mosaic.example",
+            "DJANGO_SETTINGS_MODULE": "workshop.settings", "MOSAIC_DEBUG": "0",
+        }  # fmt: skip
+        command = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
+        done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr
+
+    def test_database_is_strict_and_takes_any_character_and_large_packets(self, db):
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT @@sql_mode, @@character_set_connection, @@max_allowed_packet, @@bind_address")
+            mode, charset, packet, address = cursor.fetchone()
+        assert "STRICT_ALL_TABLES" in mode
+        assert charset == "utf8mb4"
+        assert packet >= 48 * 2**20
+        assert address == "127.0.0.1"
