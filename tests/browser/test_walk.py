@@ -1,5 +1,6 @@
 """The whole path as a maker walks it, through the real interface."""
 
+import contextlib
 import io
 import re
 import subprocess
@@ -7,7 +8,7 @@ import subprocess
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from mosaic.conversion.stages import unpack
 from mosaic.panels.appearance import colors_of
@@ -142,10 +143,8 @@ def test_older_answers_never_replace_newer_ones(workshop):
     page.wait_for_timeout(200)
     newest = page.evaluate("document.getElementById('glass').src")
     assert len(held) == 1
-    try:
+    with contextlib.suppress(Error):  # the page itself may have given the old request up
         held[0].continue_()
-    except Exception as error:  # the page itself has already given the old request up
-        assert "handled" in str(error) or "closed" in str(error) or "aborted" in str(error).lower()
     page.wait_for_timeout(300)
     assert page.evaluate("document.getElementById('glass').src") == newest
 

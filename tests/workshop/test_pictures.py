@@ -80,9 +80,12 @@ class TestRecipe:
         assert answer["X-Seq"] == "7"
         assert picture.revisions.count() == 1
         page = answer.content.decode()
-        for part in ("shown", "readings", "findings", "strip", "count", "path", "history"):
+        for part in ("shown", "readings", "findings", "strip", "count", "path"):
             assert f'id="{part}"' in page
         assert 'id="recipe"' not in page
+        # An old tab must not learn of a newer revision by a preview, or it would overwrite it.
+        assert 'id="history"' not in page
+        assert "X-Base" not in answer
 
     def test_save_undo_redo_and_a_new_branch(self, signed_in, picture):
         def now():

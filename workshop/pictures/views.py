@@ -64,14 +64,21 @@ def _page_context(build: Build, shown: Picture, recipe: Recipe) -> dict:
     return {**context, "form": RecipeForm.of(recipe)}
 
 
-def _live(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False) -> HttpResponse:
-    """The parts of the page that a recipe changes; with the form where the server changed it."""
-    context = {**station_context(build, shown, recipe), "with_form": with_form}
+def _live(
+    request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False, kept: bool = True
+) -> HttpResponse:
+    """The parts of the page that a recipe changes; with the form where the server changed it.
+
+    What was not kept leaves the page's history alone: a preview must not tell an old tab of a
+    newer revision, or the tab would overwrite it unknowingly.
+    """
+    context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": kept}
     if with_form:
         context["form"] = RecipeForm.of(recipe)
     response = render(request, "pictures/partials/live.html", context)
     response["X-Seq"] = request.headers.get("X-Seq", "")
-    response["X-Base"] = str(shown.head_id)
+    if kept:
+        response["X-Base"] = str(shown.head_id)
     return response
 
 
@@ -79,7 +86,7 @@ def _live(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *,
 def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """What the glass would show under the form's recipe; nothing is kept."""
     build, shown = _picture(request, build_id, picture_id)
-    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe()))
+    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe()), kept=False)
 
 
 @require_POST
