@@ -1,42 +1,43 @@
-"""Small compiled loops that move pixels into bytes and back; they trust their callers."""
+"""Small compiled loops that move values into bytes; they trust their callers."""
 
 import numpy as np
 from numba import njit
 
 
 @njit(cache=True)
-def pack_along_rows(pixels, codes, bits, lsb, out):
-    """Pack (H, W) indices into out (H, B), several pixels of a row in a byte."""
-    height, width = pixels.shape
-    per = 8 // bits
-    whole = width // per
-    for y in range(height):
-        for b in range(whole):
-            byte = np.uint8(0)
-            x = b * per
-            for k in range(per):
-                shift = k * bits if lsb else 8 - bits - k * bits
-                byte |= np.uint8(codes[pixels[y, x + k]] << shift)
-            out[y, b] = byte
-        if whole * per < width:
-            byte = np.uint8(0)
-            for k in range(width - whole * per):
-                shift = k * bits if lsb else 8 - bits - k * bits
-                byte |= np.uint8(codes[pixels[y, whole * per + k]] << shift)
-            out[y, whole] = byte
+def fold_pairs(pairs, low_first, out):
+    """Two 4-bit values, read as one little-endian 16-bit word, into one byte each: (n,) to (n,)."""
+    for i in range(pairs.shape[0]):
+        word = pairs[i]
+        if low_first:
+            out[i] = np.uint8((word & 0x0F) | ((word >> 4) & 0xF0))
+        else:
+            out[i] = np.uint8(((word & 0x0F) << 4) | (word >> 8))
 
 
 @njit(cache=True)
-def pack_along_columns(pixels, codes, bits, lsb, out):
-    """Pack (H, W) indices into zeroed out (B, W), several pixels of a column in a byte."""
-    height, width = pixels.shape
+def fold_fours(fours, low_first, out):
+    """Four 2-bit values, read as one little-endian 32-bit word, into one byte each.
+
+    One multiplication lays the four values side by side in the top byte: value k stands at bit
+    8k and is moved up by the factor's k-th power of two; all other products fall below bit 24,
+    where they do not touch each other, or out of the word.
+    """
+    factor = np.uint32(1 << 24 | 1 << 18 | 1 << 12 | 1 << 6) if low_first else np.uint32(1 << 30 | 1 << 20 | 1 << 10 | 1)
+    for i in range(fours.shape[0]):
+        out[i] = np.uint8(np.uint32(fours[i] * factor) >> np.uint32(24))
+
+
+@njit(cache=True)
+def fold_columns(values, bits, low_first, out):
+    """(H, W) values into zeroed out (B, W): several rows of a column share a byte."""
     per = 8 // bits
-    for y in range(height):
+    for y in range(values.shape[0]):
         k = y % per
-        shift = k * bits if lsb else 8 - bits - k * bits
+        shift = np.uint8(k * bits if low_first else 8 - bits - k * bits)
         page = y // per
-        for x in range(width):
-            out[page, x] |= np.uint8(codes[pixels[y, x]] << shift)
+        for x in range(values.shape[1]):
+            out[page, x] |= values[y, x] << shift
 
 
 @njit(cache=True)

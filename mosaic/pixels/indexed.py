@@ -9,6 +9,9 @@ from mosaic.pixels.formats import IndexedFormat, Plane, check_size
 
 IndexArray = npt.NDArray[np.uint8]
 
+MOST_COMPARED = 4
+"""Up to this many colours, comparing with each is quicker than looking a pixel's code up."""
+
 
 def pack_indexed(pixels: IndexArray, fmt: IndexedFormat) -> bytes:
     """Packed bytes, plane after plane, of palette indices (H, W); padding bits are 0.
@@ -35,22 +38,48 @@ def _checked(pixels: IndexArray, fmt: IndexedFormat) -> IndexArray:
 
 
 def _pack_plane(pixels: IndexArray, plane: Plane, fmt: IndexedFormat) -> bytes:
-    if fmt.bits == 1 and plane.codes in ((0, 1), (1, 0)) and fmt.align_bits == 8:
-        grid = _pack_two_codes(pixels, plane.codes == (1, 0), fmt)
+    height, width = pixels.shape
+    values = _coded(pixels, plane.codes, fmt.bits)
+    rows, columns = fmt.grid(width, height)
+    if fmt.along == "column":
+        grid = np.zeros((rows, columns), np.uint8)
+        loops.fold_columns(values, fmt.bits, fmt.first == "lsb", grid)
     else:
-        height, width = pixels.shape
-        grid = np.zeros(fmt.grid(width, height), np.uint8)
-        codes = np.array(plane.codes, np.uint8)
-        loop = loops.pack_along_rows if fmt.along == "row" else loops.pack_along_columns
-        loop(pixels, codes, fmt.bits, fmt.first == "lsb", grid)
+        grid = _fold_rows(values, fmt, columns)
     return (grid.T if fmt.follow == "columns" else grid).tobytes()
 
 
-def _pack_two_codes(pixels: IndexArray, inverted: bool, fmt: IndexedFormat) -> IndexArray:
-    """The commonest case by numpy's own packing; inverting first keeps padding bits at 0."""
-    values = pixels ^ 1 if inverted else pixels
-    order = "big" if fmt.first == "msb" else "little"
-    return np.packbits(values, axis=1 if fmt.along == "row" else 0, bitorder=order)
+def _coded(pixels: IndexArray, codes: tuple[int, ...], bits: int) -> IndexArray:
+    """The number sent for each pixel (H, W)."""
+    if codes == tuple(range(len(codes))):
+        return pixels
+    if len(codes) > MOST_COMPARED:
+        return np.array(codes, np.uint8)[pixels]
+    out = np.zeros(pixels.shape, np.uint8)
+    for index, code in enumerate(codes):
+        if code:
+            out |= (pixels == index).view(np.uint8) * np.uint8(code)
+    return out
+
+
+def _fold_rows(values: IndexArray, fmt: IndexedFormat, columns: int) -> IndexArray:
+    """Row bytes (H, columns) of values (H, W); the padding is 0."""
+    height, width = values.shape
+    low_first = fmt.first == "lsb"
+    full = columns * fmt.pixels_per_byte
+    if full != width:
+        values = np.pad(values, ((0, 0), (0, full - width)))
+    if fmt.bits == 8:
+        return values
+    if fmt.bits == 1:
+        return np.packbits(values, axis=1, bitorder="little" if low_first else "big")
+    out = np.empty(height * columns, np.uint8)
+    flat = np.ascontiguousarray(values).reshape(-1)
+    if fmt.bits == 2:
+        loops.fold_fours(flat.view(np.dtype("<u4")), low_first, out)
+    else:
+        loops.fold_pairs(flat.view(np.dtype("<u2")), low_first, out)
+    return out.reshape(height, columns)
 
 
 def unpack_indexed(data: bytes, width: int, height: int, fmt: IndexedFormat) -> IndexArray:

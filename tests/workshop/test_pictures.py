@@ -243,7 +243,7 @@ class TestTake:
         from workshop.pictures import reports
 
         monkeypatch.setattr(reports, "_results", ByteCache(0))
-        monkeypatch.setattr(indexed, "_pack_two_codes", lambda p, i, fmt: np.packbits(p, axis=1, bitorder="little"))
+        monkeypatch.setattr(indexed, "_fold_rows", lambda values, fmt, columns: np.packbits(values, axis=1, bitorder="little"))
         page = signed_in.get(url("picture", picture)).content.decode()
         assert "fm-proof--over" in page
         assert "not verified" in page

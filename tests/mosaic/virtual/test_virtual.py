@@ -49,12 +49,12 @@ class TestSeededFaults:
 
     def test_a_wrong_bit_order_in_the_packer_fails_the_proof(self, monkeypatch):
         pixels = random_picture(self.oled, 0)
-        original = indexed._pack_two_codes
-        monkeypatch.setattr(indexed, "_pack_two_codes", lambda p, i, fmt: np.packbits(p, axis=0, bitorder="big"))
+        original = indexed.loops.fold_columns
+        monkeypatch.setattr(indexed.loops, "fold_columns", lambda v, bits, low_first, out: original(v, bits, not low_first, out))
         proof = proof_of(self.oled, 0, pixels)
         assert not proof.verified
         assert proof.wrong_pixels > 1000
-        monkeypatch.setattr(indexed, "_pack_two_codes", original)
+        monkeypatch.setattr(indexed.loops, "fold_columns", original)
         assert proof_of(self.oled, 0, pixels).verified
 
     @pytest.mark.parametrize(
