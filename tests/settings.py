@@ -10,3 +10,4 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 ALLOWED_HOSTS = ["testserver", "127.0.0.1", "localhost"]
 OFFER_DEMO = True
+STATIC_ROOT = BASE_DIR / "workshop" / "static"  # noqa: F405

@@ -100,6 +100,24 @@ def blur(linear: npt.NDArray[np.floating], sigma_px: float) -> npt.NDArray[np.fl
     return down.reshape(source.shape)
 
 
+@njit(cache=True, fastmath=True)
+def _area_sums(pixels, colors, side, out):
+    for y in range(out.shape[0] * side):
+        for x in range(out.shape[1] * side):
+            for c in range(3):
+                out[y // side, x // side, c] += colors[pixels[y, x], c]
+
+
+def area_means(pixels: npt.NDArray[np.uint8], colors: npt.NDArray[np.float32], side_px: int) -> npt.NDArray[np.float32]:
+    """Mean light (h, w, 3) of whole square areas of a picture of palette indices (H, W); rests are left out."""
+    height, width = pixels.shape
+    if min(height, width) < side_px:
+        side_px = min(height, width)
+    out = np.zeros((height // side_px, width // side_px, 3), np.float32)
+    _area_sums(pixels, np.ascontiguousarray(colors, np.float32), side_px, out)
+    return out / np.float32(side_px * side_px)
+
+
 def seen_lightness(relative_luminance: npt.NDArray[np.floating], sigma_px: float) -> npt.NDArray[np.float32]:
     """(H, W) L* as the eye sees it, of (H, W) luminance."""
     return lightness(blur(relative_luminance, sigma_px))

@@ -144,23 +144,26 @@ def _table(color_bytes: bytes, count: int) -> FloatArray:
     return table
 
 
+@njit(cache=True, fastmath=True, inline="always")
+def _place(light, side):
+    """Number of the step below a channel's light, and the share of the way to the next.
+
+    Linear in light between two steps, so that straight gradients stay straight.
+    """
+    v = np.sqrt(min(max(light, np.float32(0)), np.float32(1))) * np.float32(side)
+    k = min(int(v), side - 1)
+    low = np.float32(k) * np.float32(k)
+    return k, (v * v - low) / np.float32(2 * k + 1)
+
+
 @njit(cache=True, fastmath=True)
 def _look_up(flat, table, out):
     side = table.shape[0] - 1
+    one = np.float32(1)
     for i in range(flat.shape[0]):
-        cell = np.empty(3, np.int64)
-        part = np.empty(3, np.float32)
-        for c in range(3):
-            v = np.float32(np.sqrt(min(max(flat[i, c], np.float32(0)), np.float32(1)))) * np.float32(side)
-            k = min(int(v), side - 1)
-            cell[c] = k
-            # Linear in light between two points, so that straight gradients stay straight.
-            low = np.float32(k * k)
-            high = np.float32((k + 1) * (k + 1))
-            part[c] = (v * v - low) / (high - low)
-        r, g, b = cell[0], cell[1], cell[2]
-        fr, fg, fb = part[0], part[1], part[2]
-        one = np.float32(1)
+        r, fr = _place(flat[i, 0], side)
+        g, fg = _place(flat[i, 1], side)
+        b, fb = _place(flat[i, 2], side)
         for c in range(3):
             c00 = table[r, g, b, c] * (one - fb) + table[r, g, b + 1, c] * fb
             c01 = table[r, g + 1, b, c] * (one - fb) + table[r, g + 1, b + 1, c] * fb

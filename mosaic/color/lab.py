@@ -1,7 +1,5 @@
 """CIELAB under D65 (CIE 15:2018, section 8.2.1) from linear sRGB light."""
 
-import math
-
 import numpy as np
 import numpy.typing as npt
 from numba import njit
@@ -17,21 +15,33 @@ _SLOPE = np.float32((29 / 6) ** 2 / 3)
 _SHIFT = np.float32(4 / 29)
 
 
+# The law as a table over the square root of light, where it is nearly straight: with 4,096 steps
+# and a straight line between two the error is below 1e-4 in L*, at a tenth of a cube root's time.
+_STEPS = 4096
+
+
+def _law(t):
+    return np.where(t > _EPSILON, np.cbrt(t), _SLOPE * t + _SHIFT)
+
+
+# One step past white, so that light at (or by rounding a little above) 1 has a neighbour.
+_TABLE = _law((np.arange(_STEPS + 66) / _STEPS) ** 2).astype(np.float32)
+
+
 @njit(cache=True, inline="always")
-def _f(t):
-    if t > _EPSILON:
-        # exp and log vectorise where a cube root does not; the error stays under 1e-5 in L*.
-        return np.float32(math.exp(math.log(t) * np.float32(1 / 3)))
-    return _SLOPE * t + _SHIFT
+def _f(t, table):
+    place = np.sqrt(max(t, np.float32(0))) * np.float32(_STEPS)
+    k = min(int(place), _STEPS + 64)
+    return table[k] + (table[k + 1] - table[k]) * (place - np.float32(k))
 
 
 @njit(cache=True, fastmath=True)
-def _rows_to_lab(linear, matrix, out):
+def _rows_to_lab(linear, matrix, table, out):
     for i in range(linear.shape[0]):
         r, g, b = linear[i, 0], linear[i, 1], linear[i, 2]
-        fx = _f(matrix[0, 0] * r + matrix[0, 1] * g + matrix[0, 2] * b)
-        fy = _f(matrix[1, 0] * r + matrix[1, 1] * g + matrix[1, 2] * b)
-        fz = _f(matrix[2, 0] * r + matrix[2, 1] * g + matrix[2, 2] * b)
+        fx = _f(matrix[0, 0] * r + matrix[0, 1] * g + matrix[0, 2] * b, table)
+        fy = _f(matrix[1, 0] * r + matrix[1, 1] * g + matrix[1, 2] * b, table)
+        fz = _f(matrix[2, 0] * r + matrix[2, 1] * g + matrix[2, 2] * b, table)
         out[i, 0] = np.float32(116) * fy - np.float32(16)
         out[i, 1] = np.float32(500) * (fx - fy)
         out[i, 2] = np.float32(200) * (fy - fz)
@@ -41,21 +51,21 @@ def linear_to_lab(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float3
     """CIELAB (..., 3), L* 0..100, of linear sRGB light (..., 3) 0..1."""
     flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    _rows_to_lab(flat, _NORMALISED, out)
+    _rows_to_lab(flat, _NORMALISED, _TABLE, out)
     return out.reshape(linear_rgb.shape)
 
 
 @njit(cache=True, fastmath=True)
-def _lightness(flat, out):
+def _lightness(flat, table, out):
     for i in range(flat.shape[0]):
-        out[i] = np.float32(116) * _f(flat[i]) - np.float32(16)
+        out[i] = np.float32(116) * _f(flat[i], table) - np.float32(16)
 
 
 def lightness(relative_luminance: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
     """L* 0..100 (same shape) of relative luminance 0..1 (CIE 15, eq. 8.3)."""
     flat = np.ascontiguousarray(relative_luminance, np.float32).reshape(-1)
     out = np.empty_like(flat)
-    _lightness(flat, out)
+    _lightness(flat, _TABLE, out)
     return out.reshape(relative_luminance.shape)
 
 

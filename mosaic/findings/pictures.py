@@ -3,6 +3,7 @@
 import numpy as np
 import numpy.typing as npt
 
+from mosaic.color.eye import area_means
 from mosaic.color.lab import chroma, linear_to_lab
 from mosaic.color.srgb import linear_to_srgb, luminance
 from mosaic.findings import Finding, Fix
@@ -13,24 +14,12 @@ ENLARGED_FROM = 0.95
 """Source pixels to a panel pixel under which enlarging is seen as blur."""
 STRONG_REDUCTION = 2.5
 """Source pixels to a panel pixel from which lines of one source pixel get lost."""
-EXTREME_SHARE = 0.85
-"""Share of nearly black or white pixels from which a source counts as line art."""
 COLORFUL = 12.0
 """Mean chroma C*ab above which a picture counts as colourful."""
+AREA_PX = 8
+"""Side of the areas over which dots are averaged."""
 KEPT_CHROMA = 0.6
 """Share of the chroma that must be left."""
-SAMPLES = 400
-"""A picture is sampled down to about this many rows and columns for its statistics."""
-
-
-def is_line_art(rgb: npt.NDArray[np.uint8]) -> bool:
-    """Whether a picture (H, W, 3) is nearly all black and white, with some of both."""
-    step_y, step_x = max(1, rgb.shape[0] // SAMPLES), max(1, rgb.shape[1] // SAMPLES)
-    sample = rgb[::step_y, ::step_x].astype(np.int16)
-    grey = sample.mean(axis=2)
-    dark, light = (grey < 50).mean(), (grey > 205).mean()
-    colorless = (np.ptp(sample, axis=2) < 30).mean()
-    return bool(dark + light > EXTREME_SHARE and min(dark, light) > 0.01 and colorless > EXTREME_SHARE)
 
 
 def greyed_share(toned: npt.NDArray[np.float32]) -> float:
@@ -63,7 +52,7 @@ def source_smaller_than_panel(subject: PictureSubject) -> list[Finding]:
 def fine_lines_lost(subject: PictureSubject) -> list[Finding]:
     """Line art scaled down so far that its strokes are thinner than a pixel."""
     cut, recipe = subject.converted.cut, subject.recipe
-    if cut.scale < STRONG_REDUCTION or recipe.method == "threshold" or not is_line_art(subject.source.rgb):
+    if cut.scale < STRONG_REDUCTION or recipe.method == "threshold" or not subject.source.is_line_art:
         return []
     share = greyed_share(subject.converted.toned)
     if share < 0.25:
@@ -90,17 +79,13 @@ def saturation_lost(subject: PictureSubject) -> list[Finding]:
     palette = subject.converted.passport.palette
     if palette is None or palette.is_tone:
         return []
-    toned = subject.converted.toned[::2, ::2]
+    toned = subject.converted.toned[::4, ::4]
     colors = palette.linear()
     meant = mean_chroma(fit_to_panel(toned, colors, palette.darkest, palette.lightest))
     if meant < COLORFUL:
         return []
     # Chroma of what an area averages to, not of single dots, which are always strong.
-    side = 8
-    light = colors[subject.converted.pixels]
-    height, width = (n // side * side for n in light.shape[:2])
-    areas = light[:height, :width].reshape(height // side, side, width // side, side, 3).mean(axis=(1, 3))
-    shown = mean_chroma(areas)
+    shown = mean_chroma(area_means(subject.converted.pixels, colors, AREA_PX))
     if shown >= KEPT_CHROMA * meant:
         return []
     vivid = min(100.0, subject.recipe.nominal_share + 50)

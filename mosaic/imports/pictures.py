@@ -7,12 +7,14 @@ decoded.
 import io
 import warnings
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from mosaic.errors import BadPictureError
+from mosaic.imports.nature import is_line_art
 
 MAX_FILE_BYTES = 24 * 1024 * 1024
 MAX_PIXELS = 40_000_000
@@ -42,6 +44,11 @@ class SourcePicture:
     @property
     def height(self) -> int:
         return self.rgb.shape[0]
+
+    @cached_property
+    def is_line_art(self) -> bool:
+        """Whether it is nearly all black and white; looked at once."""
+        return is_line_art(self.rgb)
 
     @property
     def byte_count(self) -> int:

@@ -55,6 +55,8 @@ def _coded(pixels: IndexArray, codes: tuple[int, ...], bits: int) -> IndexArray:
         return pixels
     if len(codes) > MOST_COMPARED:
         return np.array(codes, np.uint8)[pixels]
+    if bits == 1 and codes.count(0) == 1:
+        return (pixels != codes.index(0)).view(np.uint8)
     out = np.zeros(pixels.shape, np.uint8)
     for index, code in enumerate(codes):
         if code:

@@ -49,7 +49,9 @@ def channel_levels(bits: int) -> tuple[npt.NDArray[np.uint8], FloatArray]:
 def fit_to_panel(linear_rgb: FloatArray, colors: FloatArray, darkest: int, lightest: int) -> FloatArray:
     """Light 0..1 laid between the panel's own black and white, channel by channel."""
     black = colors[darkest]
-    return (black + linear_rgb * (colors[lightest] - black)).astype(np.float32)
+    fitted = linear_rgb * (colors[lightest] - black)
+    fitted += black
+    return fitted
 
 
 def task_for_palette(linear_rgb: FloatArray, palette: Palette, nominal_share: float) -> ToneTask | PaletteTask:

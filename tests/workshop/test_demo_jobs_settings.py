@@ -109,6 +109,7 @@ class TestSettings:
             **os.environ, "MOSAIC_SECRET_KEY": "k" * 40 + "0123456789abcdef!", "MOSAIC_HTTPS": "1", "MOSAIC_HOSTS": "mosaic.example",
             "DJANGO_SETTINGS_MODULE": "workshop.settings", "MOSAIC_DEBUG": "0",
         }  # fmt: skip
+        environment.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)  # set for the browser tests of this run only
         command = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
         done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True)
         assert done.returncode == 0, done.stderr

@@ -9,9 +9,9 @@ from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.stages import convert, fit_stage
 from mosaic.device.budget import Content, budgets
 from mosaic.device.device import Device, Supply
-from mosaic.findings.pictures import is_line_art
 from mosaic.findings.rules import device_findings, picture_findings
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
+from mosaic.imports.nature import is_line_art
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts

@@ -1,0 +1,86 @@
+"""Slider moved to new pixels on the page, in Chromium against a running service: `python -m bench.browser ADDRESS`.
+
+Start the application with bin/start first. Each move is timed in the page itself, from the
+input event until the new picture is decoded and laid on the glass.
+"""
+
+import statistics
+import sys
+
+from playwright.sync_api import Page, sync_playwright
+
+MOVES = 60
+QUIET = ("background-networking", "component-update", "sync", "quic")
+
+MOVE = """value => new Promise(done => {
+  const slide = document.getElementById('id_exposure'), glass = document.getElementById('glass');
+  const begun = performance.now();
+  new MutationObserver((_, watch) => { watch.disconnect(); requestAnimationFrame(() => done(performance.now() - begun)); })
+    .observe(glass, {attributes: true, attributeFilter: ['src']});
+  slide.value = value;
+  slide.dispatchEvent(new Event('input', {bubbles: true}));
+})"""
+
+
+def moves(page: Page) -> list[float]:
+    """Milliseconds of each move; every value is new, so no cache has its picture."""
+    page.wait_for_function("() => document.getElementById('glass').complete")
+    times = []
+    for number in range(MOVES):
+        times.append(page.evaluate(MOVE, f"{-1.5 + 0.05 * number:.2f}"))
+        page.wait_for_timeout(40)
+    return times
+
+
+def report(name: str, times: list[float], wanted: str) -> None:
+    at95 = statistics.quantiles(times, n=20)[-1]
+    print(f"{name:44} median {statistics.median(times):6.1f} ms   95th percentile {at95:6.1f} ms   {wanted}")
+
+
+def main(address: str) -> None:
+    with sync_playwright() as play:
+        arguments = ["--no-sandbox", "--no-first-run", *(f"--disable-{q}" for q in QUIET)]
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        weight: dict[str, int] = {}
+        session = page.context.new_cdp_session(page)
+        session.send("Network.enable")
+        session.on("Network.loadingFinished", lambda e: weight.update({e["requestId"]: e["encodedDataLength"]}))
+        page.goto(address)
+        page.click("text=Walk into the demo workshop")
+        page.click("h2 >> text=Tide & wind board")
+        page.wait_for_load_state("networkidle")
+        print(
+            f"{'first visit: door, workshop and a station':44} {sum(weight.values()) / 1024:.0f} KiB over the wire   to stay under 400 KiB a page"
+        )
+        report("296 x 128, four colours", moves(page), "")
+        page.goto(address)
+        page.click("h2 >> text=Stroke-rate counter")
+        page.click("text=Slip, small")
+        page.wait_for_load_state("networkidle")
+        report("128 x 64, one tone", moves(page), "to stay under 100 ms")
+        begin_large_build(page, address)
+        report("800 x 480, seven colours", moves(page), "to stay under 200 ms")
+        page.click("text=Build sheet")
+        page.fill("#remove-name", "Bench, large")
+        page.click("text=Remove it")
+        browser.close()
+
+
+def begin_large_build(page: Page, address: str) -> None:
+    """A build with the largest panel and the dusk scene, removed again afterwards."""
+    page.goto(address)
+    page.click("h2 >> text=Tide & wind board")
+    picture = page.request.get(page.url + "source.png").body()
+    page.goto(address)
+    page.set_input_files("#drop-file", {"name": "scene.png", "mimeType": "image/png", "buffer": picture})
+    page.wait_for_url("**/builds/new/**")
+    page.fill("#id_name", "Bench, large")
+    for name, value in (("panel", "epaper-800x480-seven-colour"), ("board", "wireless"), ("link_kind", "spi")):
+        page.check(f"input[name={name}][value={value}]", force=True)
+    page.click("text=Lay it on the bench")
+    page.wait_for_load_state("networkidle")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8412/")
