@@ -50,9 +50,8 @@ def main(address: str) -> None:
         page.click("text=Walk into the demo workshop")
         page.click("h2 >> text=Tide & wind board")
         page.wait_for_load_state("networkidle")
-        print(
-            f"{'first visit: door, workshop and a station':44} {sum(weight.values()) / 1024:.0f} KiB over the wire   to stay under 400 KiB a page"
-        )
+        kib = sum(weight.values()) / 1024
+        print(f"{'first visit: door, workshop and a station':44} {kib:.0f} KiB over the wire   to stay under 400 KiB a page")
         report("296 x 128, four colours", moves(page), "")
         page.goto(address)
         page.click("h2 >> text=Stroke-rate counter")

@@ -7,7 +7,14 @@ from mosaic.errors import MosaicError
 
 
 class ConflictError(MosaicError):
-    """Someone else, or another tab, has saved since; nothing was overwritten."""
+    """Someone else, or another tab, has saved since; nothing was overwritten.
+
+    `head` is the revision that stands now, from which the change can be made after all.
+    """
+
+    def __init__(self, text: str, head: int | None = None) -> None:
+        super().__init__(text)
+        self.head = head
 
 
 class CoreErrorMiddleware:
@@ -37,7 +44,9 @@ def message_of(error: Exception) -> str:
 
 def notice(request: HttpRequest, error: Exception, status: int = 422) -> HttpResponse:
     """A notice that htmx lays into the page's notice place, and into nothing else."""
-    response = render(request, "partials/notice.html", {"message": message_of(error), "conflict": status == 409}, status=status)
+    response = render(
+        request, "partials/notice.html", {"message": message_of(error), "head": getattr(error, "head", None)}, status=status
+    )
     response["HX-Retarget"] = "#notice"
     response["HX-Reswap"] = "outerHTML"
     return response

@@ -48,7 +48,7 @@ def gaussian_weights(sigma_px: float) -> npt.NDArray[np.float32]:
     return weights
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _blur_lines(source, weights, out):
     """Blur (H, W) along the first axis into `out`; the edge pixel is repeated outwards.
 
@@ -66,7 +66,7 @@ def _blur_lines(source, weights, out):
                 out[y, x] += w * source[yy, x]
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _blur_across(source, weights, channels, out):
     """Blur (H, W*C) along its pixels, channels interleaved, the edge pixel repeated outwards."""
     height, width = source.shape
@@ -100,7 +100,7 @@ def blur(linear: npt.NDArray[np.floating], sigma_px: float) -> npt.NDArray[np.fl
     return down.reshape(source.shape)
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _area_sums(pixels, colors, side, out):
     for y in range(out.shape[0] * side):
         for x in range(out.shape[1] * side):

@@ -64,7 +64,7 @@ def _dot(a, b):
     return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _closest_on_triangle(p, a, b, c, out):
     """Closest point to `p` on triangle abc (C. Ericson, Real-Time Collision Detection, 5.1.5)."""
     ab, ac, ap = b - a, c - a, p - a
@@ -98,7 +98,7 @@ def _closest_on_triangle(p, a, b, c, out):
     out[:] = a + ab * (vb / total) + ac * (vc / total)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _project(queries, points, triangles, facets):
     out = np.empty_like(queries)
     near = np.empty(3)
@@ -156,7 +156,7 @@ def _place(light, side):
     return k, (v * v - low) / np.float32(2 * k + 1)
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _look_up(flat, table, out):
     side = table.shape[0] - 1
     one = np.float32(1)

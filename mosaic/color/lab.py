@@ -35,7 +35,7 @@ def _f(t, table):
     return table[k] + (table[k + 1] - table[k]) * (place - np.float32(k))
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _rows_to_lab(linear, matrix, table, out):
     for i in range(linear.shape[0]):
         r, g, b = linear[i, 0], linear[i, 1], linear[i, 2]
@@ -55,7 +55,7 @@ def linear_to_lab(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float3
     return out.reshape(linear_rgb.shape)
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _lightness(flat, table, out):
     for i in range(flat.shape[0]):
         out[i] = np.float32(116) * _f(flat[i], table) - np.float32(16)

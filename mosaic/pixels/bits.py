@@ -4,7 +4,7 @@ import numpy as np
 from numba import njit
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def fold_pairs(pairs, low_first, out):
     """Two 4-bit values, read as one little-endian 16-bit word, into one byte each: (n,) to (n,)."""
     for i in range(pairs.shape[0]):
@@ -15,7 +15,7 @@ def fold_pairs(pairs, low_first, out):
             out[i] = np.uint8(((word & 0x0F) << 4) | (word >> 8))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def fold_fours(fours, low_first, out):
     """Four 2-bit values, read as one little-endian 32-bit word, into one byte each.
 
@@ -28,7 +28,7 @@ def fold_fours(fours, low_first, out):
         out[i] = np.uint8(np.uint32(fours[i] * factor) >> np.uint32(24))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def fold_columns(values, bits, low_first, out):
     """(H, W) values into zeroed out (B, W): several rows of a column share a byte."""
     per = 8 // bits
@@ -40,7 +40,7 @@ def fold_columns(values, bits, low_first, out):
             out[page, x] |= values[y, x] << shift
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def pack_444(pixels, first, last, out):
     """Pack (N, 3) RGB into 12 bits a pixel: two pixels in three bytes, an odd last one padded.
 
@@ -58,7 +58,7 @@ def pack_444(pixels, first, last, out):
         out[3 * (count // 2) + 1] = a[last] & 0xF0
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def pack_565(pixels, first, last, little, out):
     """Pack (N, 3) RGB into (2N,) bytes of 16-bit words."""
     high, low = (1, 0) if little else (0, 1)
@@ -68,7 +68,7 @@ def pack_565(pixels, first, last, little, out):
         out[2 * i + low] = ((g & 0x1C) << 3) | (pixels[i, last] >> 3)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def pack_bytes(pixels, order, masks, out):
     """Pack (N, 3) RGB into (3N,) bytes, each channel masked to its bits."""
     for i in range(pixels.shape[0]):
@@ -76,7 +76,7 @@ def pack_bytes(pixels, order, masks, out):
             out[3 * i + c] = pixels[i, order[c]] & masks[c]
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def pack_332(pixels, first, last, out):
     """Pack (N, 3) RGB into (N,) bytes RRRGGGBB."""
     for i in range(pixels.shape[0]):

@@ -18,7 +18,7 @@ from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
 RIGHT, BELOW_BACK, BELOW, BELOW_ON = (np.float32(w / 16) for w in (7, 3, 5, 1))
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _two_levels(values, strength, serpentine, dark, light, out):
     """One tone. The row below is filled as we go; sums pending for it wait in registers.
 
@@ -52,7 +52,7 @@ def _two_levels(values, strength, serpentine, dark, light, out):
         below[0] = below[width + 1] = zero
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _levels(values, levels, order, strength, serpentine, out):
     """Several tones: as `_two_levels`, with the nearest of the sorted levels."""
     height, width = values.shape
@@ -93,7 +93,7 @@ def _nearest(v0, v1, v2, colors, half_square):
     return k
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _half_squares(colors):
     out = np.empty(colors.shape[0], np.float32)
     for k in range(colors.shape[0]):
@@ -101,7 +101,7 @@ def _half_squares(colors):
     return out
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _turned(row, turn, out):
     """One row of light (W, 3) in opponent coordinates; without a chain, so it vectorises."""
     for x in range(row.shape[0]):
@@ -109,7 +109,7 @@ def _turned(row, turn, out):
             out[x, c] = turn[c, 0] * row[x, 0] + turn[c, 1] * row[x, 1] + turn[c, 2] * row[x, 2]
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _colors(linear, turn, colors, strength, serpentine, out):
     """A palette, in opponent coordinates: diffusion is linear, so it may be done in any linear
     coordinates, and in these the nearest colour is the one the eye would take."""
@@ -149,7 +149,7 @@ def _colors(linear, turn, colors, strength, serpentine, out):
         below[width + 1] = zero
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _colors_raster(linear, turn, colors, strength, out):
     """`_colors` in raster order, two rows at a time, the lower one two pixels behind.
 
@@ -209,7 +209,7 @@ def _colors_raster(linear, turn, colors, strength, out):
         below[width, 0], below[width, 1], below[width, 2] = m0, m1, m2
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _two_levels_raster(values, strength, dark, light, out):
     """`_two_levels` in raster order, two rows at a time, the lower one two pixels behind.
 

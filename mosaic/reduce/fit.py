@@ -130,7 +130,7 @@ def _folded(first: np.ndarray, places: np.ndarray, weights: np.ndarray, limit: i
     return begin, (out / out.sum(axis=1, keepdims=True)).astype(np.float32)
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _scale_across(source, table, first, weights, out):
     """(H, W, C) bytes through `table` to (H, w, C) light; row-wise, so memory is read in order."""
     channels = source.shape[2]
@@ -147,7 +147,7 @@ def _scale_across(source, table, first, weights, out):
                 out[y, x, c] = total
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _scale_down(source, first, weights, out):
     """(H, n) light to (h, n), n = width x channels."""
     for y in range(first.shape[0]):

@@ -41,7 +41,7 @@ def thresholds(ranks: npt.NDArray[np.int64], strength: float) -> FloatArray:
     return (0.5 + (even - 0.5) * strength).astype(np.float32)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def mask_levels(values, levels, order, mask, out):
     """Choose between the two levels around each value by its place in the mask."""
     rows, columns = mask.shape
@@ -56,7 +56,7 @@ def mask_levels(values, levels, order, mask, out):
             out[y, x] = order[k + 1] if share > mask[y % rows, x % columns] else order[k]
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _mix_cells(cells, colors, brightness, steps, out):
     """For each colour the palette colours whose mean is nearest to it, `steps` of them, dark first."""
     for i in range(cells.shape[0]):
@@ -96,7 +96,7 @@ def _mixtures(color_bytes: bytes, count: int, steps: int) -> npt.NDArray[np.uint
     return table
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _pick(linear, mixtures, ranks, out):
     rows, columns = ranks.shape
     side = np.float32(mixtures.shape[0] - 1)

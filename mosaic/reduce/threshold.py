@@ -51,7 +51,7 @@ def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     return order[np.searchsorted((steps[1:] + steps[:-1]) / 2, linear_to_srgb(task.values))]
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _nearest(seen, colors, out):
     for i in range(seen.shape[0]):
         best = np.float32(1e30)

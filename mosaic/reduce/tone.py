@@ -24,7 +24,7 @@ def tone_curve(recipe: Recipe) -> FloatArray:
     return srgb_to_linear(np.clip(encoded, 0, 1)).astype(np.float32)
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def _apply(flat, curve, saturation, out):
     top = curve.shape[0] - 1
     for i in range(flat.shape[0]):

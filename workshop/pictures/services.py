@@ -96,7 +96,8 @@ def _locked(picture: Picture, base: int) -> Picture:
     if row.head_id != base:
         raise ConflictError(
             f"{row.name} was changed in another tab or window since this page was loaded;"
-            " nothing was overwritten. Load the page again to see it, or keep yours as the newer one."
+            " nothing was overwritten. Load the page again to see it, or keep yours as the newer one.",
+            row.head_id,
         )
     return row
 

@@ -1,5 +1,6 @@
 """The Pictures station: one page, its live parts, its images and its files."""
 
+import base64
 import json
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -73,10 +74,17 @@ def _live(
     newer revision, or the tab would overwrite it unknowingly.
     """
     context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": kept}
+    if not kept:
+        # A preview carries its picture with it: one way there and back, not two.
+        picture = base64.b64encode(glass_png(context["report"], context["device"])).decode()
+        context["glass_url"] = f"data:image/png;base64,{picture}"
     if with_form:
         context["form"] = RecipeForm.of(recipe)
     response = render(request, "pictures/partials/live.html", context)
     response["X-Seq"] = request.headers.get("X-Seq", "")
+    if not kept:
+        # A PNG cannot be pressed further; trying would only cost time while a hand is moving.
+        response["Content-Encoding"] = "identity"
     if kept:
         response["X-Base"] = str(shown.head_id)
     return response

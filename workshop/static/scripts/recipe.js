@@ -1,8 +1,8 @@
 // The recipe: a moved control shows its result at once (preview), a settled one is kept (save).
 // Answers may come out of order; each carries the number of its request, and an older one is dropped.
 (() => {
-  const WAIT_MS = 30;
-  let sent = 0, applied = 0, timer = 0, saving = false, saveAgain = false, aborter = null;
+  const WAIT_MS = 10;
+  let sent = 0, applied = 0, timer = 0, saving = false, saveAgain = false, previewing = false, previewAgain = false;
   const form = () => document.getElementById("recipe");
   const forms = {
     signed: v => (v < 0 ? "−" : "+") + Math.abs(v).toFixed(2), two: v => (+v).toFixed(2),
@@ -34,19 +34,26 @@
     if (answer.number < applied) return;
     applied = answer.number;
     if (answer.url.includes("/sign-in/")) { location.reload(); return; }
-    if (answer.ok) htmx.swap(document.body, answer.html, {swapStyle: "none"});
-    else if ([409, 422].includes(answer.status)) htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
+    if (answer.ok) {
+      // The picture first: it is what the maker looks at while the hand moves.
+      const shown = answer.html.match(/<template id="shown" data-glass="([^"]*)" data-original="([^"]*)"/);
+      if (shown) show(decoded(shown[1]), decoded(shown[2]));
+      requestAnimationFrame(() => { if (answer.number === applied) htmx.swap(document.body, answer.html, {swapStyle: "none"}); });
+    } else if ([409, 422].includes(answer.status)) htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
     else trouble();
   }
+  const decoded = text => text.replaceAll("&amp;", "&");
   const trouble = () => {
     const place = document.getElementById("notice");
     place.innerHTML = "<p>The server did not answer. What you set is still on this page; move a control to try again.</p>";
   };
+  // One preview at a time; while it is under way only the newest wish is remembered.
   async function preview() {
-    if (aborter) aborter.abort();
-    aborter = new AbortController();
-    try { lay(await post(form().dataset.preview, aborter.signal)); }
-    catch (error) { if (error.name !== "AbortError") trouble(); }
+    if (previewing) { previewAgain = true; return; }
+    previewing = true;
+    try { lay(await post(form().dataset.preview, AbortSignal.timeout(20000))); } catch { trouble(); }
+    previewing = false;
+    if (previewAgain) { previewAgain = false; preview(); }
   }
   // Saves go one after the other, since each begins from the revision the one before has made.
   async function save() {
@@ -57,20 +64,23 @@
     saving = false;
     if (saveAgain) { saveAgain = false; save(); }
   }
-  // New images are decoded before they are laid down, so that the glass never blinks.
-  function show() {
-    const shown = document.getElementById("shown");
-    for (const [id, url] of [["glass", shown.dataset.glass], ["original", shown.dataset.original], ["thumb-here", shown.dataset.glass]]) {
-      const place = document.getElementById(id);
-      if (!place || place.getAttribute("src") === url) continue;
-      const next = new Image();
-      next.src = url;
-      next.decode().then(() => { if (document.getElementById("shown").dataset[id === "original" ? "original" : "glass"] === url) place.src = url; }).catch(() => {});
-    }
+  // What comes by its address is decoded before it is laid down, so that the glass never blinks.
+  let wanted = {};
+  function show(glass, original) {
+    lift("glass", glass);
+    lift("original", original);
+    if (!glass.startsWith("data:")) lift("thumb-here", glass);
+  }
+  function lift(id, url) {
+    const place = document.getElementById(id);
+    wanted[id] = url;
+    if (!place || place.getAttribute("src") === url) return;
+    if (url.startsWith("data:")) { place.src = url; return; }
+    const next = new Image();
+    next.src = url;
+    next.decode().then(() => { if (wanted[id] === url) place.src = url; }).catch(() => {});
   }
   addEventListener("DOMContentLoaded", () => {
-    const place = document.createElement("template");
-    place.id = "shown"; document.body.append(place);
     say();
     document.body.addEventListener("input", event => {
       if (!form().contains(event.target)) return;
@@ -78,12 +88,16 @@
       clearTimeout(timer);
       timer = setTimeout(preview, WAIT_MS);
     });
+    document.body.addEventListener("click", event => {
+      if (event.target.id !== "keep-mine") return;
+      document.getElementById("base").value = event.target.dataset.base;
+      save();
+    });
     document.body.addEventListener("change", event => { if (form().contains(event.target)) save(); });
     form().addEventListener("submit", event => event.preventDefault());
-    document.body.addEventListener("htmx:afterSettle", show);
     document.body.addEventListener("htmx:oobAfterSwap", event => {
       if (event.detail.target.id === "recipe") { say(); form().addEventListener("submit", e => e.preventDefault()); }
-      if (event.detail.target.id === "shown" || event.detail.target.id === "readings") setTimeout(show);
+      if (event.detail.target.id === "shown") setTimeout(() => { const shown = document.getElementById("shown"); show(shown.dataset.glass, shown.dataset.original); });
     });
   });
 })();

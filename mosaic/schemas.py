@@ -1,0 +1,33 @@
+"""The published JSON Schemas of everything that is saved: `python -m mosaic.schemas` writes them anew."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from mosaic.boards.board import Board
+from mosaic.panels.passport import Passport
+from mosaic.reduce.recipe import Recipe
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
+RECORDS: dict[str, type] = {"passport": Passport, "board": Board, "recipe": Recipe}
+
+
+def schema_of(name: str) -> dict[str, Any]:
+    """The schema of one record; unknown fields are refused, as the program refuses them."""
+    schema = msgspec.json.schema(RECORDS[name])
+    for part in schema.get("$defs", {}).values():
+        if part.get("type") == "object":
+            part["additionalProperties"] = False
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": name, **schema}
+
+
+def text_of(name: str) -> str:
+    """The schema as it is written to its file."""
+    return json.dumps(schema_of(name), indent=2) + "\n"
+
+
+if __name__ == "__main__":
+    for record in RECORDS:
+        (FOLDER / f"{record}.schema.json").write_text(text_of(record))
