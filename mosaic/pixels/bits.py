@@ -41,6 +41,13 @@ def fold_columns(values, bits, low_first, out):
 
 
 @njit(cache=True, nogil=True)
+def look_up(data, table):
+    """Replace each byte (n,) by its entry of a table (256,), in place."""
+    for i in range(data.shape[0]):
+        data[i] = table[data[i]]
+
+
+@njit(cache=True, nogil=True)
 def pack_444(pixels, first, last, out):
     """Pack (N, 3) RGB into 12 bits a pixel: two pixels in three bytes, an odd last one padded.
 

@@ -1,5 +1,7 @@
 """Packing and unpacking of indexed formats: 1 to 8 bits a pixel, in planes."""
 
+from functools import lru_cache
+
 import numpy as np
 import numpy.typing as npt
 
@@ -39,14 +41,30 @@ def _checked(pixels: IndexArray, fmt: IndexedFormat) -> IndexArray:
 
 def _pack_plane(pixels: IndexArray, plane: Plane, fmt: IndexedFormat) -> bytes:
     height, width = pixels.shape
-    values = _coded(pixels, plane.codes, fmt.bits)
     rows, columns = fmt.grid(width, height)
+    # Where indices need no more bits than codes and nothing is padded, packed bytes are turned
+    # into codes, several pixels at once; otherwise each pixel is, before it is packed.
+    later = fmt.bits < 8 and len(plane.codes) <= 1 << fmt.bits and rows * columns * fmt.pixels_per_byte == pixels.size
+    values = pixels if later else _coded(pixels, plane.codes, fmt.bits)
     if fmt.along == "column":
         grid = np.zeros((rows, columns), np.uint8)
         loops.fold_columns(values, fmt.bits, fmt.first == "lsb", grid)
     else:
         grid = _fold_rows(values, fmt, columns)
+    if later and plane.codes != tuple(range(len(plane.codes))):
+        loops.look_up(grid.reshape(-1), _byte_codes(plane.codes, fmt.bits))
     return (grid.T if fmt.follow == "columns" else grid).tobytes()
+
+
+@lru_cache(maxsize=128)
+def _byte_codes(codes: tuple[int, ...], bits: int) -> IndexArray:
+    """(256,) the byte of codes for each byte of packed indices; the same from either end."""
+    table = np.array([*codes, *[0] * ((1 << bits) - len(codes))], np.uint16)
+    every, mask = np.arange(256, dtype=np.uint16), (1 << bits) - 1
+    out = np.zeros(256, np.uint16)
+    for shift in range(0, 8, bits):
+        out |= table[(every >> shift) & mask] << shift
+    return out.astype(np.uint8)
 
 
 def _coded(pixels: IndexArray, codes: tuple[int, ...], bits: int) -> IndexArray:
