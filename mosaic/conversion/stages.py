@@ -10,7 +10,7 @@ import numpy.typing as npt
 from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
 from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.imports.pictures import SourcePicture
-from mosaic.panels.geometry import from_host, seen_size, to_host
+from mosaic.panels.geometry import from_host, glass_mask, seen_size, to_host
 from mosaic.panels.passport import Passport, Rotation
 from mosaic.panels.wire import Part, frame_parts, setup_part
 from mosaic.pixels.direct import pack_direct, unpack_direct
@@ -74,12 +74,16 @@ class Converted:
         wide = self.pixels.astype(np.uint32)
         return len(np.unique(wide[..., 0] << 16 | wide[..., 1] << 8 | wide[..., 2]))
 
+    def _visible(self, pixels: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
+        """What lies under the glass: without the corners where it is round, which is square in pixels."""
+        return pixels[glass_mask(self.passport)] if self.passport.glass.shape == "round" else pixels
+
     @cached_property
     def marked_share(self) -> float:
         """Share of pixels that are not the panel's resting colour: lit, or on e-paper inked."""
         palette = self.passport.palette
         if palette is None:
-            return float(self.pixels.any(axis=2).mean())
+            return float(self._visible(self.pixels).any(axis=-1).mean())
         resting = palette.lightest if self.passport.technology == "epaper" else palette.darkest
         return 1.0 - self.shares[resting]
 
@@ -87,7 +91,7 @@ class Converted:
     def light_share(self) -> float:
         """Mean light of the glass, 1 where all is lit full."""
         if self.passport.palette is None:
-            return float(luminance(bytes_to_linear(self.pixels)).mean())
+            return float(luminance(bytes_to_linear(self._visible(self.pixels))).mean())
         return float(np.dot(self.shares, self.passport.palette.levels()))
 
 

@@ -112,6 +112,22 @@ def test_a_build_of_ones_own_from_a_dropped_picture(workshop, complaints):
     assert complaints == []
 
 
+def test_dropping_and_pasting_anywhere_on_the_page(workshop):
+    page = workshop
+    open_build(page, "Tide & wind board")
+    bring = """([data, name, kind]) => {
+      const bytes = Uint8Array.from(atob(data), c => c.charCodeAt(0)), box = new DataTransfer();
+      box.items.add(new File([bytes], name, {type: 'image/png'}));
+      dispatchEvent(kind === 'drop' ? new DragEvent('drop', {dataTransfer: box, cancelable: true})
+                                    : new ClipboardEvent('paste', {clipboardData: box}));
+    }"""
+    data = base64.b64encode(png_of(gradient(200, 400))).decode()
+    for kind, title in (("drop", "Dropped"), ("paste", "Pasted")):
+        page.evaluate(bring, [data, f"{title.lower()}.png", kind])
+        expect(page.get_by_role("heading", name=title)).to_be_visible()
+    expect(page.locator("#proof")).to_contain_text("verified")
+
+
 def test_taking_back_and_again(workshop):
     page = workshop
     open_build(page, "Tide & wind board")

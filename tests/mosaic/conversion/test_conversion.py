@@ -75,3 +75,13 @@ def test_depth_figures():
     assert (done.colors_used, done.marked_share, done.shares) == (2, 0.5, ())
     assert done.light_share == pytest.approx(0.2126 / 2, abs=1e-4)
     assert done.packed[:2].hex() == "f800"
+
+
+def test_what_round_glass_hides_is_not_counted():
+    rgb = np.zeros((240, 240, 3), np.uint8)
+    rgb[:30, :30] = 255  # a corner that no disc reaches
+    out = io.BytesIO()
+    Image.fromarray(rgb).save(out, "PNG")
+    panel, recipe = catalogue()["tft-240x240-round"], Recipe(scaling="nearest", method="threshold")
+    done = convert(fit_stage(read_picture(out.getvalue()), recipe, panel, 0), recipe, panel, 0, 1.5)
+    assert (done.marked_share, done.light_share) == (0, 0)
