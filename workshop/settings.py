@@ -155,10 +155,9 @@ STORAGES = {
     },
 }
 
-# A picture may have 24 MiB; a little more than that is read so that the refusal can be in words.
+# A picture may have 24 MiB; the page refuses more before sending, and the service in words after.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
-UPLOAD_LIMIT_BYTES = 40 * 1024 * 1024
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

@@ -90,7 +90,8 @@ def _nearest(v0, v1, v2, colors, half_square):
         score = half_square[i] - (v0 * colors[i, 0] + v1 * colors[i, 1] + v2 * colors[i, 2])
         if score < best:
             best, k = score, i
-    return k
+    # Unsigned, so that looking the colour up needs no test for a negative index.
+    return np.uintp(k)
 
 
 @njit(cache=True, fastmath=True, nogil=True)

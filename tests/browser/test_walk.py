@@ -184,6 +184,8 @@ def test_wrong_input_is_told_and_nothing_is_lost(workshop):
     before = glass_pixels(page)
     page.locator("#drop-file").set_input_files({"name": "tides.png", "mimeType": "image/png", "buffer": b"High water 14:20"})
     expect(page.get_by_role("alert")).to_contain_text("tides.png is a text file, not a picture")
+    page.locator("#drop-file").set_input_files({"name": "scan.png", "mimeType": "image/png", "buffer": b"0" * (25 * 2**20)})
+    expect(page.get_by_role("alert")).to_contain_text("scan.png is 25.0 MiB; pictures up to 24 MiB are accepted")
     page.get_by_label("cut begins at column").fill("9000")
     page.get_by_label("cut begins at column").press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("The crop begins at 9000, 0; the picture has 1600 x 692 pixels")
