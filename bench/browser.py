@@ -10,6 +10,7 @@ import sys
 from playwright.sync_api import Page, sync_playwright
 
 MOVES = 60
+PAUSE_MS = 200  # a hand looks before it moves on
 QUIET = ("background-networking", "component-update", "sync", "quic")
 
 MOVE = """value => new Promise(done => {
@@ -28,7 +29,7 @@ def moves(page: Page) -> list[float]:
     times = []
     for number in range(MOVES):
         times.append(page.evaluate(MOVE, f"{-1.5 + 0.05 * number:.2f}"))
-        page.wait_for_timeout(40)
+        page.wait_for_timeout(PAUSE_MS)
     return times
 
 

@@ -5,12 +5,28 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
+from numba import njit
 
 from mosaic.color.srgb import LUMINANCE_WEIGHTS, bytes_to_linear, luminance, parse_hex
 from mosaic.errors import BadValueError
 
 # Colours nearer than this to the line from darkest to lightest (linear light) count as one tone.
 _TONE_TOLERANCE = 0.05
+
+
+@njit(cache=True, nogil=True)
+def _gather(pixels, colors, out):
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            for c in range(3):
+                out[y, x, c] = colors[pixels[y, x], c]
+
+
+def light_of(pixels: npt.NDArray[np.uint8], colors: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    """(H, W, 3) light of palette indices (H, W), each below the number of `colors` (K, 3)."""
+    out = np.empty((*pixels.shape, 3), np.float32)
+    _gather(pixels, np.ascontiguousarray(colors, np.float32), out)
+    return out
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
+from mosaic.color.palette import light_of
 from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.geometry import from_host, glass_mask, seen_size, to_host
@@ -141,7 +142,7 @@ def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: flo
         return seen_lab(bytes_to_linear(pixels), sigma_px)
     if palette.is_tone:
         return seen_lightness(luminance(palette.linear())[pixels], sigma_px)
-    return seen_lab(palette.linear()[pixels], sigma_px)
+    return seen_lab(light_of(pixels, palette.linear()), sigma_px)
 
 
 def convert(fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotation, sigma_px: float) -> Converted:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+from numba import njit
 
 from mosaic.color.gamut import fit_to_gamut
 from mosaic.color.palette import Palette
@@ -46,12 +47,19 @@ def channel_levels(bits: int) -> tuple[npt.NDArray[np.uint8], FloatArray]:
     return values, LINEAR_OF_BYTE[values]
 
 
+@njit(cache=True, fastmath=True, nogil=True)
+def _lay_between(flat, black, span, out):
+    for i in range(flat.shape[0]):
+        for c in range(3):
+            out[i, c] = black[c] + flat[i, c] * span[c]
+
+
 def fit_to_panel(linear_rgb: FloatArray, colors: FloatArray, darkest: int, lightest: int) -> FloatArray:
     """Light 0..1 laid between the panel's own black and white, channel by channel."""
-    black = colors[darkest]
-    fitted = linear_rgb * (colors[lightest] - black)
-    fitted += black
-    return fitted
+    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
+    out = np.empty_like(flat)
+    _lay_between(flat, colors[darkest], colors[lightest] - colors[darkest], out)
+    return out.reshape(linear_rgb.shape)
 
 
 def task_for_palette(linear_rgb: FloatArray, palette: Palette, nominal_share: float) -> ToneTask | PaletteTask:
