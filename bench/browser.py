@@ -63,7 +63,8 @@ def main(address: str) -> None:
         report("800 x 480, seven colours", moves(page), "to stay under 200 ms")
         page.click("text=Build sheet")
         page.fill("#remove-name", "Bench, large")
-        page.click("text=Remove it")
+        page.get_by_role("button", name="Remove it").click()
+        page.wait_for_url(address)
         browser.close()
 
 
