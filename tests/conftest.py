@@ -10,6 +10,7 @@ from mosaic.boards.board import catalogue as boards
 from mosaic.device.device import Device
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
+from mosaic.pixels.formats import DirectFormat
 
 
 def gradient(height: int = 60, width: int = 80) -> np.ndarray:
@@ -17,6 +18,16 @@ def gradient(height: int = 60, width: int = 80) -> np.ndarray:
     y, x = np.mgrid[0:height, 0:width]
     diagonal = (x + y) / (width + height - 2)
     return np.stack([x * 255 / (width - 1), y * 255 / (height - 1), diagonal * 255], axis=-1).round().astype(np.uint8)
+
+
+def quantised(rgb: np.ndarray, fmt: DirectFormat) -> np.ndarray:
+    """8-bit RGB whose values are steps of a direct format: its high bits, repeated below."""
+    out = np.zeros_like(rgb)
+    for c, bits in enumerate(fmt.channel_bits):
+        text = [format(v >> (8 - bits), f"0{bits}b") for v in range(256)]
+        steps = np.array([int((t * 8)[:8], 2) for t in text], np.uint8)
+        out[..., c] = steps[rgb[..., c]]
+    return out
 
 
 def png_of(rgb: np.ndarray, mode: str | None = None, **options) -> bytes:

@@ -57,8 +57,3 @@ def parse_hex(text: str) -> tuple[int, int, int]:
     if len(digits) != 6 or not all(c in "0123456789abcdefABCDEF" for c in digits):
         raise BadValueError(f"colour {text!r} is not of the form #rrggbb, for example #b0261e")
     return int(digits[0:2], 16), int(digits[2:4], 16), int(digits[4:6], 16)
-
-
-def format_hex(rgb: tuple[int, int, int]) -> str:
-    """ "#rrggbb" of three 8-bit values."""
-    return "#{:02x}{:02x}{:02x}".format(*(int(v) for v in rgb))

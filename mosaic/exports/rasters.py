@@ -17,16 +17,15 @@ FASTEST = 1
 
 
 def encode_png(rgb: np.ndarray, *, level: int = 6) -> bytes:
-    """PNG of (H, W, 3) uint8; with few colours it is written with a palette, which is smaller."""
+    """PNG of (H, W, 3) uint8."""
     out = io.BytesIO()
     Image.fromarray(rgb).save(out, "PNG", compress_level=level)
     return out.getvalue()
 
 
 def encode_indexed_png(indices: np.ndarray, colors: np.ndarray, *, level: int = FASTEST) -> bytes:
-    """PNG with a palette: (H, W) uint8 indices into (K, 3) uint8 colours."""
-    image = Image.fromarray(indices, "L")
-    image = image.convert("P") if image.mode != "P" else image
+    """PNG with a palette: (H, W) uint8 indices into (K, 3) uint8 colours; small and quick."""
+    image = Image.fromarray(indices).convert("P")
     image.putpalette(np.ascontiguousarray(colors).tobytes())
     out = io.BytesIO()
     image.save(out, "PNG", compress_level=level, bits=4 if len(colors) <= 16 else 8)

@@ -96,7 +96,7 @@ def read_picture(data: bytes, name: str = "the file") -> SourcePicture:
 
 def _damage(name: str, format_name: str, error: Exception) -> str:
     if "truncated" in str(error):
-        return f"{name} breaks off before its end ({len(str(error)) and error}); save or copy the {format_name} file again"
+        return f"{name} breaks off before its end ({error}); save or copy the {format_name} file again"
     return f"{name} is damaged and cannot be decoded as {format_name}; save it again from the program it came from"
 
 

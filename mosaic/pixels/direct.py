@@ -93,9 +93,3 @@ def _channels(raw: npt.NDArray[np.uint8], count: int, fmt: DirectFormat) -> tupl
     triples = raw[: 3 * count].reshape(-1, 3)
     drop = [8 - b for b in CHANNEL_BITS[fmt.bits]]
     return triples[:, 0] >> drop[0], triples[:, 1] >> drop[1], triples[:, 2] >> drop[2]
-
-
-def quantise_exact(pixels: RgbArray, fmt: DirectFormat) -> RgbArray:
-    """What (H, W, 3) becomes when its low bits are dropped and the rest expanded again."""
-    parts = [expand_channel(pixels[..., c] >> (8 - b), b) for c, b in enumerate(fmt.channel_bits)]
-    return np.stack(parts, axis=-1)

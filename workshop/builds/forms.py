@@ -78,7 +78,6 @@ class SheetForm(forms.ModelForm):
             field.widget.attrs["aria-label"] = field.label
             field.widget.attrs["class"] = "fm-blank" + (" fm-blank--text" if name in ("name", "place") else "")
             if isinstance(field, forms.FloatField):
-                field.localize = False
                 field.widget = forms.TextInput(attrs={**field.widget.attrs, "inputmode": "decimal", "size": 6})
                 self.initial[name] = _short(self.initial.get(name))
 

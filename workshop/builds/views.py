@@ -7,6 +7,7 @@ from django.core.paginator import Paginator
 from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.boards import board as boards
@@ -68,7 +69,7 @@ def drop(request: HttpRequest) -> HttpResponse:
     if upload is None:
         raise BadValueError("no file came with this; drop a picture file, or choose one")
     original = keep_original(data=read_upload(upload), file_name=upload.name, owner=request.user)
-    target = f"/builds/new/?original={original.pk}"
+    target = f"{reverse('new-build')}?original={original.pk}"
     response = HttpResponse(status=204) if request.htmx else redirect(target)
     if request.htmx:
         response["HX-Redirect"] = target

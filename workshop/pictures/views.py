@@ -5,6 +5,7 @@ import json
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError, MosaicError
@@ -154,7 +155,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
     for upload in uploads:
         original = services.keep_original(data=services.read_upload(upload), file_name=upload.name, owner=request.user)
         added = services.add_picture(build=build, original=original, file_name=upload.name)
-    target = f"/builds/{build.pk}/pictures/{added.pk}/"
+    target = reverse("picture", args=[build.pk, added.pk])
     if not request.htmx:
         return redirect(target)
     response = HttpResponse(status=204)

@@ -6,9 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.pixels.direct import expand_channel, pack_direct, quantise_exact, unpack_direct
+from mosaic.pixels.direct import expand_channel, pack_direct, unpack_direct
 from mosaic.pixels.formats import CHANNEL_BITS, DirectFormat, IndexedFormat, Plane
 from mosaic.pixels.indexed import pack_indexed, unpack_indexed
+from tests.conftest import quantised
 
 
 def indexed(bits=1, along="row", first="msb", follow="rows", align_bits=8, codes=None, second=None):
@@ -196,7 +197,7 @@ def test_indexed_there_and_back(case):
 )  # fmt: skip
 def test_direct_there_and_back(bits, order, byte_order, follow, align, width, height, seed):
     fmt = DirectFormat(bits, order, byte_order, follow, align)
-    pixels = quantise_exact(np.random.default_rng(seed).integers(0, 256, (height, width, 3), np.uint8), fmt)
+    pixels = quantised(np.random.default_rng(seed).integers(0, 256, (height, width, 3), np.uint8), fmt)
     packed = pack_direct(pixels, fmt)
     assert len(packed) == fmt.frame_bytes(width, height)
     assert np.array_equal(unpack_direct(packed, width, height, fmt), pixels)

@@ -11,8 +11,8 @@ from mosaic.panels.loader import catalogue
 from mosaic.panels.sequence import Transaction, expand
 from mosaic.panels.wire import Part, frame_parts, setup_part
 from mosaic.pixels import indexed
-from mosaic.pixels.direct import quantise_exact
 from mosaic.virtual.panel import prove, shown_pixels, virtual_panel
+from tests.conftest import quantised
 
 PANELS = list(catalogue().values())
 
@@ -21,7 +21,7 @@ def random_picture(panel, rotation, seed=9):
     width, height = seen_size(panel, rotation)
     rng = np.random.default_rng(seed)
     if panel.is_direct:
-        return quantise_exact(rng.integers(0, 256, (height, width, 3), np.uint8), panel.format)
+        return quantised(rng.integers(0, 256, (height, width, 3), np.uint8), panel.format)
     return rng.integers(0, len(panel.palette), (height, width), np.uint8)
 
 
