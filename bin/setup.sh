@@ -30,7 +30,10 @@ need_python() {
     gcc pkg-config libmariadb-dev python3-dev
   say "Installing Python packages from $wanted (once)"
   [ -x "$PYTHON" ] || python3 -m venv "$VENV"
-  "$VENV/bin/pip" install --quiet --disable-pip-version-check -r "$ROOT/$wanted" 2>&1 | grep -v '^WARNING' >&2 || true
-  "$PYTHON" -c 'import django, numba, MySQLdb' || { say "The Python packages could not be installed; see above."; exit 1; }
+  # Only a whole installation is stamped; one that failed half way is tried again at the next start.
+  if ! "$VENV/bin/pip" install --quiet --disable-pip-version-check -r "$ROOT/$wanted" >"$VENV/install.log" 2>&1; then
+    grep -v '^WARNING' "$VENV/install.log" >&2 || true
+    say "The Python packages could not be installed; see above."; exit 1
+  fi
   printf '%s' "$sum" > "$stamp"
 }
