@@ -14,7 +14,17 @@ class BadPictureError(MosaicError, ValueError):
 
 
 class BadDescriptionError(MosaicError, ValueError):
-    """A saved description (recipe, passport) is malformed; the text holds the path of the value."""
+    """A saved description (recipe, passport) is malformed; the text holds the path of the value.
+
+    `path` is the place, `reason` what is wrong there. Where several places are wrong,
+    `problems` has an error for each.
+    """
+
+    def __init__(self, reason: str, *, path: str = "", problems: tuple["BadDescriptionError", ...] = ()) -> None:
+        super().__init__(f"{path.removeprefix('$.')}: {reason}" if path else reason)
+        self.reason = reason
+        self.path = path
+        self.problems = problems
 
 
 class UnknownNameError(MosaicError, LookupError):

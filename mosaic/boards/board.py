@@ -8,15 +8,31 @@ from typing import Annotated, Any, Literal
 from msgspec import Meta
 
 from mosaic.catalogue import load
+from mosaic.errors import BadDescriptionError
 from mosaic.forms import from_record, to_record
 from mosaic.links import Link
-from mosaic.links.i2c import I2cLink
-from mosaic.links.spi import SpiLink
-from mosaic.panels.passport import LinkOption
+from mosaic.links.kinds import KINDS
+from mosaic.panels.supply import LinkOption, Scan
 from mosaic.registry import Registry
 
 Bytes = Annotated[int, Meta(ge=0)]
+Clock = Annotated[int, Meta(ge=0)]
+Milliamps = Annotated[float, Meta(ge=0)]
+Role = Literal[
+    "power", "ground", "gpio", "input only", "i2c data", "i2c clock", "spi clock", "spi data out", "spi data in",
+    "spi select", "transmit", "receive", "analog", "pwm", "boot strap", "flash", "usb", "lamp", "reset",
+]  # fmt: skip
 FOLDER = Path(__file__).parent / "catalogue"
+
+
+@dataclass(frozen=True)
+class BoardPin:
+    """A pin: the name printed beside it, what it can do, the side it is on, and what to mind."""
+
+    name: str
+    roles: tuple[Role, ...]
+    side: Literal["left", "right"] = "left"
+    caution: str = ""
 
 
 @dataclass(frozen=True)
@@ -24,8 +40,10 @@ class Board:
     """What a build needs to know of its board; reserves and currents are typical values.
 
     `program_bytes` is flash taken by a usual program without pictures, `reserve_bytes` RAM for
-    stack, heap and libraries. `i2c_transaction_bytes` is the library's limit after the address
-    byte, 0 for none.
+    stack, heap and libraries. `constants_in_ram` is a board that copies constants to RAM at
+    start, so that every array counts twice. `i2c_transaction_bytes` is the library's limit
+    after the address byte, 0 for none. A clock of 0 is a link the board does not have.
+    `regulator_ma` is what its regulator gives to everything on the logic rail.
     """
 
     slug: str
@@ -39,14 +57,30 @@ class Board:
     max_spi_hz: Annotated[int, Meta(ge=1000)]
     active_ma: Annotated[float, Meta(ge=0)]
     sleep_ua: Annotated[float, Meta(ge=0)]
+    max_qspi_hz: Clock = 0
+    max_parallel_hz: Clock = 0
+    max_rgb_hz: Clock = 0
+    max_uart_hz: Clock = 921600
+    external_ram_bytes: Bytes = 0
+    external_ram_mb_s: Annotated[float, Meta(ge=0)] = 0.0
+    constants_in_ram: bool = False
+    regulator_ma: Milliamps = 500.0
     i2c_transaction_bytes: Bytes = 0
     spi_byte_gap_ns: Annotated[int, Meta(ge=0)] = 0
     spi_switch_ns: Annotated[int, Meta(ge=0)] = 0
+    pins: tuple[BoardPin, ...] = ()
     notes: str = ""
     form: Literal[1] = 1
 
     def max_clock_hz(self, kind: str) -> int:
-        return self.max_i2c_hz if kind == "i2c" else self.max_spi_hz
+        """Fastest clock of a kind of link; 0 where the board has no such link."""
+        return getattr(self, KINDS[kind].limit)
+
+    def __post_init__(self) -> None:
+        names = [pin.name for pin in self.pins]
+        twice = next((name for name in names if names.count(name) > 1 and name not in ("GND", "3V3", "5V")), None)
+        if twice:
+            raise BadDescriptionError(f"two pins are named {twice!r}", path="$.pins")
 
 
 @cache
@@ -75,8 +109,18 @@ def usual_clock_hz(board: Board, option: LinkOption) -> int:
     return min(board.max_clock_hz(option.kind), option.usual_clock_hz)
 
 
-def link_between(board: Board, kind: str, clock_hz: int) -> Link:
-    """The link this board makes, with its library's limits and gaps."""
+def link_between(board: Board, kind: str, clock_hz: int, scan: Scan | None = None) -> Link:
+    """The link this board makes, with its library's limits and gaps; `scan` for a panel without memory."""
+    settings: dict[str, int | None] = {}
     if kind == "i2c":
-        return I2cLink(clock_hz, board.i2c_transaction_bytes or None)
-    return SpiLink(clock_hz, byte_gap_ns=board.spi_byte_gap_ns, switch_ns=board.spi_switch_ns)
+        settings = {"transaction_bytes": board.i2c_transaction_bytes or None}
+    elif KINDS[kind].limit == "max_spi_hz":
+        settings = {"byte_gap_ns": board.spi_byte_gap_ns, "switch_ns": board.spi_switch_ns}
+    elif scan is not None and kind == "rgb":
+        settings = {"total_pixels": scan.total_width * scan.total_height}
+    return KINDS[kind].make(clock_hz, **settings)
+
+
+def shared_links(board: Board, options: tuple[LinkOption, ...]) -> tuple[LinkOption, ...]:
+    """The panel's links that this board has too."""
+    return tuple(option for option in options if board.max_clock_hz(option.kind))

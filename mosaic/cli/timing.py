@@ -6,24 +6,18 @@ from typing import Any
 from mosaic.cli.common import add_json, add_panel, panel_of, print_json
 from mosaic.errors import BadValueError
 from mosaic.links import Link, total_s, wire_steps
-from mosaic.links.i2c import I2cLink
-from mosaic.links.spi import SpiLink
+from mosaic.links.kinds import KINDS
 from mosaic.panels.wire import frame_parts
-
-SETTINGS = {
-    "i2c": ("transaction_bytes", "start_stop_clocks"),
-    "spi": ("wires", "byte_gap_ns", "switch_ns"),
-}
 
 
 def add_commands(commands: Any) -> None:
     parser = commands.add_parser("timing", help="time of one frame on a link")
     add_panel(parser)
-    parser.add_argument("--link", required=True, choices=SETTINGS)
+    parser.add_argument("--link", required=True, choices=list(KINDS))
     parser.add_argument("--clock", required=True, type=int, metavar="HZ")
     parser.add_argument(
         "--set", action="append", default=[], metavar="NAME=VALUE",
-        help="i2c: transaction_bytes, start_stop_clocks; spi: wires (3 or 4), byte_gap_ns, switch_ns",
+        help="; ".join(f"{kind.slug}: {', '.join(kind.settings)}" for kind in KINDS.values() if kind.settings),
     )  # fmt: skip
     add_json(parser)
     parser.set_defaults(run=run)
@@ -40,19 +34,20 @@ def link_of(kind: str, clock_hz: int, pairs: list[str]) -> Link:
     settings: dict[str, int] = {}
     for pair in pairs:
         name, _, value = pair.partition("=")
-        if name not in SETTINGS[kind]:
-            raise BadValueError(f"--set {name!r}: {kind} takes {', '.join(SETTINGS[kind])}")
+        if name not in KINDS[kind].settings:
+            raise BadValueError(f"--set {name!r}: {kind} takes {', '.join(KINDS[kind].settings) or 'no settings'}")
         if not value.isdigit():
             raise BadValueError(f"--set {name}={value!r}: it takes a whole number from 0 on")
         settings[name] = int(value)
     if settings.get("wires", 4) not in (3, 4):
         raise BadValueError(f"--set wires={settings['wires']}: an SPI link has 3 or 4 wires")
-    return I2cLink(clock_hz, **settings) if kind == "i2c" else SpiLink(clock_hz, **settings)  # type: ignore[arg-type]
+    return KINDS[kind].make(clock_hz, **settings)
 
 
 def run(arguments: argparse.Namespace) -> None:
     passport, rotation = panel_of(arguments)
-    link = link_of(arguments.link, arguments.clock, arguments.set)
+    totals = [f"total_pixels={passport.scan.total_width * passport.scan.total_height}"] if passport.scan else []
+    link = link_of(arguments.link, arguments.clock, [*(totals if arguments.link == "rgb" else []), *arguments.set])
     steps = wire_steps(frame_parts(passport, rotation, bytes(passport.frame_bytes)), link)
     seconds = total_s(steps)
     mode = passport.refresh[0] if passport.refresh else None

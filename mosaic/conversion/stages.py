@@ -11,8 +11,8 @@ from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
 from mosaic.color.palette import light_of
 from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.imports.pictures import SourcePicture
-from mosaic.panels.geometry import from_host, glass_mask, seen_size, to_host
-from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.geometry import Turn, from_host, glass_mask, orientation_of, seen_size, to_host
+from mosaic.panels.passport import Passport
 from mosaic.panels.wire import Part, frame_parts, setup_part
 from mosaic.pixels.direct import pack_direct, unpack_direct
 from mosaic.pixels.formats import DirectFormat
@@ -76,8 +76,11 @@ class Converted:
         return len(np.unique(wide[..., 0] << 16 | wide[..., 1] << 8 | wide[..., 2]))
 
     def _visible(self, pixels: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
-        """What lies under the glass: without the corners where it is round, which is square in pixels."""
-        return pixels[glass_mask(self.passport)] if self.passport.glass.shape == "round" else pixels
+        """What lies under the glass: without the corners where it is round or rounded."""
+        if self.passport.glass.shape == "rect":
+            return pixels
+        mask = glass_mask(self.passport)  # the same from every side, but for its width and height
+        return pixels[mask if mask.shape == pixels.shape[:2] else mask.T]
 
     @cached_property
     def marked_share(self) -> float:
@@ -96,9 +99,9 @@ class Converted:
         return float(np.dot(self.shares, self.passport.palette.levels()))
 
 
-def fit_stage(source: SourcePicture, recipe: Recipe, passport: Passport, rotation: Rotation) -> Fitted:
+def fit_stage(source: SourcePicture, recipe: Recipe, passport: Passport, turn: Turn) -> Fitted:
     """Take, turn and scale the source to the panel."""
-    linear, cut = fit_picture(source.rgb, source.alpha, recipe, seen_size(passport, rotation))
+    linear, cut = fit_picture(source.rgb, source.alpha, recipe, seen_size(passport, turn))
     return Fitted(linear, cut)
 
 
@@ -109,21 +112,21 @@ def task_of(toned: FloatArray, recipe: Recipe, passport: Passport) -> Task:
     return task_for_palette(toned, passport.palette, recipe.nominal_share / 100)
 
 
-def pack(pixels: npt.NDArray[np.uint8], passport: Passport, rotation: Rotation) -> bytes:
+def pack(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> bytes:
     """Packed bytes of what the reader shall see."""
-    host = to_host(pixels, passport, rotation)
+    host = to_host(pixels, passport, turn)
     if isinstance(passport.format, DirectFormat):
         return pack_direct(np.ascontiguousarray(host), passport.format)
     return pack_indexed(host, passport.format)
 
 
-def unpack(packed: bytes, passport: Passport, rotation: Rotation) -> npt.NDArray[np.uint8]:
+def unpack(packed: bytes, passport: Passport, turn: Turn) -> npt.NDArray[np.uint8]:
     """What the reader sees of packed bytes; the inverse of `pack`."""
-    width, height = seen_size(passport, rotation)
-    turned = rotation % 180 and passport.controller.turned_by == "picture"
+    width, height = seen_size(passport, turn)
+    turned = orientation_of(turn).rotation % 180 and passport.controller.turned_by == "picture"
     size = (height, width) if turned else (width, height)
     reader = unpack_direct if isinstance(passport.format, DirectFormat) else unpack_indexed
-    return from_host(reader(packed, *size, passport.format), passport, rotation)
+    return from_host(reader(packed, *size, passport.format), passport, turn)
 
 
 def seen_target(toned: FloatArray, passport: Passport, sigma_px: float) -> FloatArray:
@@ -145,7 +148,7 @@ def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: flo
     return seen_lab(light_of(pixels, palette.linear()), sigma_px)
 
 
-def convert(fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotation, sigma_px: float) -> Converted:
+def convert(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigma_px: float) -> Converted:
     """Tone, reduce, pack, play through the virtual panel, and measure.
 
     Raises
@@ -159,8 +162,8 @@ def convert(fitted: Fitted, recipe: Recipe, passport: Passport, rotation: Rotati
     with ThreadPoolExecutor(1) as beside:
         target = beside.submit(seen_target, toned, passport, sigma_px)
         pixels = METHODS[recipe.method].reduce(task_of(toned, recipe, passport), recipe)
-        packed = pack(pixels, passport, rotation)
-        parts = frame_parts(passport, rotation, packed)
-        proof = prove(passport, rotation, setup_part(passport, rotation), parts, pixels, len(packed))
+        packed = pack(pixels, passport, turn)
+        parts = frame_parts(passport, turn, packed)
+        proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
         error = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
     return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport)

@@ -19,6 +19,11 @@ SECONDS_PER_DAY = 86400
 MJ_PER_MWH = 3600
 
 
+def basis_of(stated: str) -> Basis:
+    """What a figure of a passport rests on: what was not measured is typical, a data sheet's too."""
+    return "measured" if stated == "measured" else "typical"
+
+
 @dataclass(frozen=True)
 class BudgetPart:
     """One part of a sum, in the budget's unit, and what it rests on."""
@@ -82,14 +87,19 @@ def flash_budget(device: Device, content: Content) -> Budget:
     return Budget("flash", "Flash", "B", parts, board.flash_bytes)
 
 
-def ram_budget(device: Device) -> Budget:
+def ram_budget(device: Device, content: Content) -> Budget:
+    """What is in RAM at once; a buffer that the board's own RAM cannot hold goes to external RAM, if there is any."""
     board = device.board
     name = {0: "no buffer", 1: "full buffer"}.get(device.buffer_bands, f"buffer in {device.buffer_bands} bands")
-    parts = (
+    copied = content.stored_bytes if board.constants_in_ram else 0
+    outside = board.external_ram_bytes and device.buffer_bytes > board.ram_bytes - board.reserve_bytes - copied
+    parts = [
         BudgetPart("stack, heap and libraries", board.reserve_bytes, "typical"),
-        BudgetPart(name, device.buffer_bytes, "computed"),
-    )
-    return Budget("ram", "RAM", "B", parts, board.ram_bytes)
+        BudgetPart(f"{name}, in external RAM" if outside else name, device.buffer_bytes, "computed"),
+    ]
+    if board.constants_in_ram:
+        parts.append(BudgetPart("constants copied at start", copied, "computed"))
+    return Budget("ram", "RAM", "B", tuple(parts), board.ram_bytes + board.external_ram_bytes)
 
 
 def send_s(device: Device, frame: tuple[Part, ...]) -> Fraction:
@@ -101,7 +111,7 @@ def frame_budget(device: Device, content: Content) -> Budget:
     parts = [BudgetPart("send", float(send_s(device, content.frame) * 1000), "computed")]
     if device.passport.refresh:
         mode = device.passport.refresh[0]
-        parts.append(BudgetPart(f"refresh, {mode.name}", mode.time_ms, "typical"))
+        parts.append(BudgetPart(f"refresh, {mode.name}", mode.time_ms, basis_of(mode.basis)))
     return Budget("frame", "Frame time", "ms", tuple(parts), device.frame_time_limit_ms, "no limit set")
 
 
@@ -144,7 +154,7 @@ def budgets(device: Device, content: Content) -> tuple[Budget, ...]:
     """All four, in the order in which they are shown."""
     return (
         flash_budget(device, content),
-        ram_budget(device),
+        ram_budget(device, content),
         frame_budget(device, content),
         energy_budget(device, content),
     )
@@ -159,7 +169,7 @@ def runtime_days(device: Device, energy: Budget) -> float | None:
 
 def bands_that_fit(device: Device) -> int | None:
     """Fewest bands in which a frame fits the RAM, or None if not even single lines do."""
-    free = device.board.ram_bytes - device.board.reserve_bytes
+    free = device.board.ram_bytes + device.board.external_ram_bytes - device.board.reserve_bytes
     height = device.passport.glass.height_px
     for bands in range(1, height + 1):
         if -(-device.passport.frame_bytes // bands) <= free:

@@ -7,7 +7,7 @@ from typing import Literal
 from mosaic.boards.board import Board, link_between
 from mosaic.color.eye import eye_sigma_px
 from mosaic.links import Link
-from mosaic.panels.geometry import seen_size
+from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.passport import Passport, Rotation
 
 SupplyKind = Literal["cell", "mains"]
@@ -38,6 +38,7 @@ class Device:
         flash as it is).
     update_interval_s : time from one update to the next, assumed until a schedule exists.
     on_hours_per_day : how long the device is awake (OLED, TFT).
+    mirrored : left and right exchanged: transparent glass seen from behind, or a mirror before it.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
 
@@ -54,15 +55,21 @@ class Device:
     update_interval_s: float = 900.0
     on_hours_per_day: float = 24.0
     buffer_bands: int = 1
+    mirrored: bool = False
+
+    @property
+    def turn(self) -> Orientation:
+        """How the panel lies before its reader."""
+        return Orientation(self.rotation, self.mirrored)
 
     @cached_property
     def link(self) -> Link:
-        return link_between(self.board, self.link_kind, self.clock_hz)
+        return link_between(self.board, self.link_kind, self.clock_hz, self.passport.scan)
 
     @property
     def size(self) -> tuple[int, int]:
         """(width, height) in pixels before the reader."""
-        return seen_size(self.passport, self.rotation)
+        return seen_size(self.passport, self.turn)
 
     @property
     def eye_sigma_px(self) -> float:

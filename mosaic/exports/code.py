@@ -13,8 +13,11 @@ def _about(result: ExportResult) -> list[str]:
         f"{result.name}, {width} x {height} pixels for: {result.passport.name}",
         f"{result.passport.format.describe()}; {len(result.packed)} bytes",
     ]
-    if result.passport.controller.turned_by == "picture" and result.rotation:
-        lines.append(f"turned {result.rotation} degrees counter-clockwise into the controller's axes before packing")
+    if result.passport.controller.turned_by == "picture" and result.orientation.mirrored:
+        lines.append("mirrored left to right before packing")
+    if result.passport.controller.turned_by == "picture" and result.orientation.rotation:
+        degrees = result.orientation.rotation
+        lines.append(f"turned {degrees} degrees counter-clockwise into the controller's axes before packing")
     # A comment must not be closed early by a maker's own words.
     return [line.replace("*/", "* /").replace("\\", "/") for line in lines]
 

@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.geometry import Orientation, Turn, orientation_of
+from mosaic.panels.passport import Passport
 from mosaic.reduce.recipe import Recipe
 
 
@@ -22,12 +23,16 @@ class ExportResult:
 
     name: str
     passport: Passport
-    rotation: Rotation
+    turn: Turn
     recipe: Recipe
     pixels: npt.NDArray[np.uint8]
     shown: npt.NDArray[np.uint8]
     packed: bytes
     figures: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def orientation(self) -> Orientation:
+        return orientation_of(self.turn)
 
     @property
     def identifier(self) -> str:

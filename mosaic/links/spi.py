@@ -25,12 +25,15 @@ class SpiLink:
         Pause between bytes; 0 with DMA.
     switch_ns : int
         Fixed cost whenever the data/command line or chip select changes.
+    prefix_bytes : int
+        Bytes sent before each run of command or data bytes, where they say which of them it is.
     """
 
     clock_hz: int
     wires: Literal[3, 4] = 4
     byte_gap_ns: int = 0
     switch_ns: int = 0
+    prefix_bytes: int = 0
 
     def __post_init__(self) -> None:
         if self.clock_hz < 1:
@@ -38,7 +41,8 @@ class SpiLink:
 
     def clocks(self, transactions: tuple[Transaction, ...]) -> int:
         """Clocks of all bytes."""
-        return sum(len(t.data) for t in transactions) * (8 if self.wires == 4 else 9)
+        sent = sum(len(t.data) + self.prefix_bytes for t in transactions if t.data)
+        return sent * (8 if self.wires == 4 else 9)
 
     def gaps_s(self, transactions: tuple[Transaction, ...]) -> Fraction:
         """Seconds of pauses between bytes and of switching between command and data."""

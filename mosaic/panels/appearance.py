@@ -4,17 +4,15 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.color.srgb import parse_hex
-from mosaic.panels.geometry import to_native, to_seen
-from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.geometry import Turn, to_native, to_seen
+from mosaic.panels.passport import Passport
 
 
 def _colors(texts: tuple[str, ...]) -> npt.NDArray[np.uint8]:
     return np.array([parse_hex(text) for text in texts], np.uint8)
 
 
-def colors_of(
-    pixels: npt.NDArray[np.uint8], passport: Passport, rotation: Rotation, *, nominal: bool = False
-) -> npt.NDArray[np.uint8]:
+def colors_of(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn, *, nominal: bool = False) -> npt.NDArray[np.uint8]:
     """(H, W, 3) colours of what is shown: measured, or nominal where asked.
 
     `pixels` are palette indices (H, W) as the reader sees them, or already RGB (H, W, 3). Rows
@@ -28,8 +26,8 @@ def colors_of(
     shown = table[pixels]
     if not passport.zones:
         return shown
-    native, indices = to_native(shown, rotation), to_native(pixels, rotation)
+    native, indices = to_native(shown, turn), to_native(pixels, turn)
     for zone in passport.zones:
         rows = slice(zone.first_row, zone.first_row + zone.rows)
         native[rows] = _colors(zone.nominal if nominal else zone.measured)[indices[rows]]
-    return to_seen(native, rotation)
+    return to_seen(native, turn)

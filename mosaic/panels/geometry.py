@@ -1,20 +1,66 @@
-"""Where a picture lands: rotation, mirroring and RAM offsets.
+"""Where a picture lands: turning, mirroring and RAM offsets.
 
-`rotation` is how far the native glass is turned clockwise for its reader. The reader's array
-"seen" is then the native one turned by as much.
+A panel lies before its reader turned clockwise by some quarter turns, and may then be mirrored
+left to right (transparent glass seen from behind, or a picture thrown by a mirror). The
+reader's array "seen" is the native one turned and then mirrored. Mirroring top to bottom is
+mirroring left to right after another half turn, so that these eight cases are all there are.
 """
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
 
 from mosaic.panels.passport import Passport, Rotation
 
+T = TypeVar("T", int, float)
+
+
+@dataclass(frozen=True)
+class Orientation:
+    """How the native glass lies before its reader: turned clockwise, then mirrored left to right."""
+
+    rotation: Rotation = 0
+    mirrored: bool = False
+
+    def turned(self, degrees: int) -> "Orientation":
+        """Turned on by `degrees` clockwise, as the reader sees it."""
+        # A turn made after mirroring runs the other way round when it is put before it.
+        step = -degrees if self.mirrored else degrees
+        return Orientation((self.rotation + step) % 360, self.mirrored)  # type: ignore[arg-type]
+
+    def mirrored_across(self) -> "Orientation":
+        """Left and right exchanged, as the reader sees them."""
+        return Orientation(self.rotation, not self.mirrored)
+
+    def mirrored_down(self) -> "Orientation":
+        """Top and bottom exchanged, as the reader sees them."""
+        return self.turned(180).mirrored_across()
+
+    @property
+    def index(self) -> int:
+        """Number of quarter turns."""
+        return self.rotation // 90
+
+    def in_words(self) -> str:
+        """For a reader: "as it scans", "turned 90° clockwise, mirrored"."""
+        turned = f"turned {self.rotation}° clockwise" if self.rotation else ""
+        return ", ".join(filter(None, (turned, "mirrored" if self.mirrored else ""))) or "as it scans"
+
+
+Turn = Rotation | Orientation
+"""Degrees alone mean not mirrored."""
+
+
+def orientation_of(turn: Turn) -> Orientation:
+    """The orientation of a turn given either way."""
+    return turn if isinstance(turn, Orientation) else Orientation(turn)
+
 
 @dataclass(frozen=True)
 class HostView:
-    """The panel as the board addresses it at one rotation: size and first RAM column and row."""
+    """The panel as the board addresses it at one orientation: size and first RAM column and row."""
 
     width_px: int
     height_px: int
@@ -22,70 +68,105 @@ class HostView:
     offset_y: int
 
 
-def seen_size(passport: Passport, rotation: Rotation) -> tuple[int, int]:
+def _sides(width: T, height: T, turn: Turn) -> tuple[T, T]:
+    return (height, width) if orientation_of(turn).rotation % 180 else (width, height)
+
+
+def seen_size(passport: Passport, turn: Turn) -> tuple[int, int]:
     """(width, height) in pixels before the reader."""
-    glass = passport.glass
-    return (glass.height_px, glass.width_px) if rotation % 180 else (glass.width_px, glass.height_px)
+    return _sides(passport.glass.width_px, passport.glass.height_px, turn)
 
 
-def seen_size_mm(passport: Passport, rotation: Rotation) -> tuple[float, float]:
+def seen_size_mm(passport: Passport, turn: Turn) -> tuple[float, float]:
     """(width, height) of the active area in mm before the reader."""
-    glass = passport.glass
-    return (glass.height_mm, glass.width_mm) if rotation % 180 else (glass.width_mm, glass.height_mm)
+    return _sides(passport.glass.width_mm, passport.glass.height_mm, turn)
 
 
-def seen_outline_mm(passport: Passport, rotation: Rotation) -> tuple[float, float]:
+def seen_outline_mm(passport: Passport, turn: Turn) -> tuple[float, float]:
     """(width, height) of the module in mm before the reader."""
-    glass = passport.glass
-    size = (glass.outline_width_mm, glass.outline_height_mm)
-    return size[::-1] if rotation % 180 else size
+    return _sides(passport.glass.outline_width_mm, passport.glass.outline_height_mm, turn)
 
 
-def host_view(passport: Passport, rotation: Rotation) -> HostView:
+def host_view(passport: Passport, turn: Turn) -> HostView:
     """Size and offsets that the board's addresses need.
 
     Where the controller turns, swapped axes swap the offsets, and a mirrored axis counts from
     the other end of the RAM: RAM size - size - offset.
     """
-    glass, ram = passport.glass, passport.ram
+    glass, ram, lies = passport.glass, passport.ram, orientation_of(turn)
     if passport.controller.turned_by == "picture":
         return HostView(glass.width_px, glass.height_px, ram.offset_x, ram.offset_y)
-    far_x = ram.width_px - glass.width_px - ram.offset_x
-    far_y = ram.height_px - glass.height_px - ram.offset_y
-    offset_x, offset_y = {
-        0: (ram.offset_x, ram.offset_y),
-        90: (far_y, ram.offset_x),
-        180: (far_x, far_y),
-        270: (ram.offset_y, far_x),
-    }[rotation]
-    width, height = seen_size(passport, rotation)
-    return HostView(width, height, offset_x, offset_y)
+    near = (ram.offset_x, ram.offset_y)
+    far = (ram.width_px - glass.width_px - ram.offset_x, ram.height_px - glass.height_px - ram.offset_y)
+    # For each quarter turn: the native axis (0 x, 1 y) that the reader's x runs along, and
+    # whether x, and y, run against their native axes.
+    axis, x_against, y_against = ((0, False, False), (1, True, False), (0, True, True), (1, False, True))[lies.index]
+    x_against ^= lies.mirrored
+    width, height = seen_size(passport, lies)
+    return HostView(width, height, (far if x_against else near)[axis], (far if y_against else near)[1 - axis])
 
 
-def to_native(seen: npt.NDArray[np.uint8], rotation: Rotation) -> npt.NDArray[np.uint8]:
+def turn_code(passport: Passport, turn: Turn) -> int:
+    """Value of the controller's memory access setting for this orientation."""
+    lies = orientation_of(turn)
+    codes = passport.controller.mirror_codes if lies.mirrored else passport.controller.turn_codes
+    return codes[lies.index]
+
+
+def to_native(seen: npt.NDArray[np.uint8], turn: Turn) -> npt.NDArray[np.uint8]:
     """The array (H, W, ...) in native axes of one in the reader's."""
-    return np.ascontiguousarray(np.rot90(seen, rotation // 90))
+    lies = orientation_of(turn)
+    return np.ascontiguousarray(np.rot90(seen[:, ::-1] if lies.mirrored else seen, lies.index))
 
 
-def to_seen(native: npt.NDArray[np.uint8], rotation: Rotation) -> npt.NDArray[np.uint8]:
+def to_seen(native: npt.NDArray[np.uint8], turn: Turn) -> npt.NDArray[np.uint8]:
     """The array (H, W, ...) in the reader's axes of a native one; the inverse of `to_native`."""
-    return np.ascontiguousarray(np.rot90(native, -(rotation // 90)))
+    lies = orientation_of(turn)
+    turned = np.rot90(native, -lies.index)
+    return np.ascontiguousarray(turned[:, ::-1] if lies.mirrored else turned)
 
 
-def to_host(seen: npt.NDArray[np.uint8], passport: Passport, rotation: Rotation) -> npt.NDArray[np.uint8]:
+def to_host(seen: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> npt.NDArray[np.uint8]:
     """The array in the order in which it is packed: turned only where the controller does not turn."""
-    return seen if passport.controller.turned_by == "controller" else to_native(seen, rotation)
+    return seen if passport.controller.turned_by == "controller" else to_native(seen, turn)
 
 
-def from_host(host: npt.NDArray[np.uint8], passport: Passport, rotation: Rotation) -> npt.NDArray[np.uint8]:
+def from_host(host: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> npt.NDArray[np.uint8]:
     """The inverse of `to_host`."""
-    return host if passport.controller.turned_by == "controller" else to_seen(host, rotation)
+    return host if passport.controller.turned_by == "controller" else to_seen(host, turn)
+
+
+def rect_to_seen(
+    rect: tuple[float, float, float, float], size: tuple[float, float], turn: Turn
+) -> tuple[float, float, float, float]:
+    """(x, y, width, height) before the reader of a native rectangle inside a native `size`.
+
+    >>> rect_to_seen((1, 2, 3, 4), (10, 20), 90)
+    (14, 1, 4, 3)
+    """
+    lies = orientation_of(turn)
+    (x, y, width, height), (full_width, full_height) = rect, size
+    for _ in range(lies.index):
+        x, y, width, height = full_height - y - height, x, height, width
+        full_width, full_height = full_height, full_width
+    return (full_width - x - width if lies.mirrored else x, y, width, height)
 
 
 def glass_mask(passport: Passport) -> npt.NDArray[np.bool_]:
-    """(H, W) native: which pixels lie under the visible glass (a disc where it is round)."""
-    width, height = passport.glass.width_px, passport.glass.height_px
-    if passport.glass.shape == "rect":
-        return np.ones((height, width), bool)
-    y, x = np.mgrid[0:height, 0:width]
-    return ((x + 0.5) / width - 0.5) ** 2 + ((y + 0.5) / height - 0.5) ** 2 <= 0.25
+    """(H, W) native: which pixels lie under the visible glass.
+
+    Round glass is an ellipse that fills the area; rounded glass lacks what lies outside the
+    quarter circles of its corners. A pixel counts by its centre.
+    """
+    glass = passport.glass
+    width, height = glass.width_px, glass.height_px
+    y, x = np.ogrid[0:height, 0:width]
+    if glass.shape == "round":
+        return ((x + 0.5) / width - 0.5) ** 2 + ((y + 0.5) / height - 0.5) ** 2 <= 0.25
+    if glass.shape == "rounded":
+        radius = glass.corner_mm
+        # How far a pixel's centre lies beyond the centres of the corner circles, in mm.
+        beyond_x = np.maximum(0, radius - (np.minimum(x, width - 1 - x) + 0.5) * glass.width_mm / width)
+        beyond_y = np.maximum(0, radius - (np.minimum(y, height - 1 - y) + 0.5) * glass.height_mm / height)
+        return beyond_x**2 + beyond_y**2 <= radius**2
+    return np.ones((height, width), bool)

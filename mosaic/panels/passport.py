@@ -12,55 +12,16 @@ from msgspec import Meta
 
 from mosaic.color.palette import Palette
 from mosaic.errors import BadDescriptionError
+from mosaic.panels.glass import Glass, Module, NotNegative, Optics, Ram, WindowGrid, Zone, module_problems
+from mosaic.panels.sequence import problem_of
+from mosaic.panels.supply import DrawCommand, LinkOption, Owned, PictureSlots, Power, Rail, RefreshMode, Scan
 from mosaic.pixels.formats import DirectFormat, IndexedFormat
 
-Pixels = Annotated[int, Meta(ge=1, le=4096)]
-Count = Annotated[int, Meta(ge=0)]
-Positive = Annotated[float, Meta(gt=0)]
-NotNegative = Annotated[float, Meta(ge=0)]
 Rotation = Literal[0, 90, 180, 270]
 Technology = Literal["oled", "tft", "epaper"]
 
 ROTATIONS: tuple[Rotation, ...] = (0, 90, 180, 270)
-
-
-@dataclass(frozen=True)
-class Glass:
-    """The visible part, in native axes: pixels, active area and the module's outline in mm."""
-
-    width_px: Pixels
-    height_px: Pixels
-    width_mm: Positive
-    height_mm: Positive
-    outline_width_mm: Positive
-    outline_height_mm: Positive
-    shape: Literal["rect", "round"] = "rect"
-
-    @property
-    def pitch_mm(self) -> float:
-        """Distance from pixel to pixel, mean of both axes."""
-        return (self.width_mm / self.width_px + self.height_mm / self.height_px) / 2
-
-
-@dataclass(frozen=True)
-class Ram:
-    """The controller's memory in pixels, and where the glass begins in it."""
-
-    width_px: Pixels
-    height_px: Pixels
-    offset_x: Count = 0
-    offset_y: Count = 0
-
-
-@dataclass(frozen=True)
-class Zone:
-    """Rows of a two-zone panel (native, from the top) whose lit pixels have their own colours."""
-
-    name: str
-    first_row: Count
-    rows: Pixels
-    nominal: tuple[str, ...]
-    measured: tuple[str, ...]
+Code = Annotated[int, Meta(ge=0, le=255)]
 
 
 @dataclass(frozen=True)
@@ -69,15 +30,21 @@ class Controller:
 
     `family` names the stand-in in `mosaic.virtual` that plays this controller. `turned_by`
     says who turns a picture: the "controller" by its scan settings (`turn_codes`, the value of
-    its memory access setting at 0, 90, 180, 270 degrees), or the board, by turning the
-    "picture" before packing. `inverted_glass` is glass that shows the opposite of what is sent
-    until the controller's inversion is switched on.
+    its memory access setting at 0, 90, 180, 270 degrees, `mirror_codes` the same with left and
+    right exchanged), or the board, by turning the "picture" before packing. `inverted_glass` is
+    glass that shows the opposite of what is sent until the controller's inversion is switched
+    on, `bgr_glass` one whose red and blue are exchanged until the controller is told so.
+    `row_pins` says how the rows of a page OLED are wired to its drivers; set up the other way,
+    every other row stays dark.
     """
 
     family: str
     turned_by: Literal["controller", "picture"] = "picture"
-    turn_codes: tuple[Annotated[int, Meta(ge=0, le=255)], ...] = ()
+    turn_codes: tuple[Code, ...] = ()
+    mirror_codes: tuple[Code, ...] = ()
     inverted_glass: bool = False
+    bgr_glass: bool = False
+    row_pins: Literal["alternating", "sequential"] = "alternating"
 
 
 @dataclass(frozen=True)
@@ -96,37 +63,13 @@ class Sequences:
 
 
 @dataclass(frozen=True)
-class LinkOption:
-    """A link the panel offers, with the fastest and a usual clock for writing."""
-
-    kind: Literal["i2c", "spi"]
-    max_clock_hz: Annotated[int, Meta(ge=1000)]
-    usual_clock_hz: Annotated[int, Meta(ge=1000)]
-
-
-@dataclass(frozen=True)
-class RefreshMode:
-    """One way in which an e-paper shows new content: its time and its energy, typical."""
-
-    name: str
-    time_ms: Positive
-    energy_mj: NotNegative
-
-
-@dataclass(frozen=True)
-class Power:
-    """Typical currents at `supply_v`; `full_on_ma` is all pixels lit white, `backlight_ma` full duty."""
-
-    supply_v: Positive = 3.3
-    base_ma: NotNegative = 0.0
-    full_on_ma: NotNegative = 0.0
-    backlight_ma: NotNegative = 0.0
-    sleep_ua: NotNegative = 0.0
-
-
-@dataclass(frozen=True)
 class Passport:
-    """A panel. Either `palette` goes with an indexed format, or a direct format stands alone."""
+    """A panel. Either `palette` goes with an indexed format, or a direct format stands alone.
+
+    `update_pause_s` is the least time between two updates, `operating_c` the range of
+    temperatures. `scan` is given for a panel without memory, `drawing` for one that draws by
+    itself, `slots` for one that keeps pictures by number.
+    """
 
     slug: str
     name: str
@@ -140,38 +83,84 @@ class Passport:
     power: Power
     palette: Palette | None = None
     rotation: Rotation = 0
+    grid: WindowGrid = field(default=WindowGrid())
+    module: Module = field(default=Module())
+    optics: Optics = field(default=Optics())
     zones: tuple[Zone, ...] = ()
+    rails: tuple[Rail, ...] = ()
     refresh: tuple[RefreshMode, ...] = ()
+    update_pause_s: NotNegative = 0.0
+    operating_c: tuple[int, int] = (-20, 70)
+    scan: Scan | None = None
+    drawing: tuple[DrawCommand, ...] = ()
+    slots: PictureSlots | None = None
     colors_in_words: str = ""
     notes: str = ""
     cautions: tuple[str, ...] = ()
+    owned: Owned = field(default=Owned())
     form: Literal[1] = field(default=1)
 
     def __post_init__(self) -> None:
-        if isinstance(self.format, IndexedFormat):
-            self._check_indexed(self.format)
-        elif self.palette is not None:
-            raise BadDescriptionError("palette: a direct format has no palette; leave it out")
-        if self.glass.width_px + self.ram.offset_x > self.ram.width_px:
-            raise BadDescriptionError(
-                f"ram.width_px: {self.ram.width_px} columns cannot hold {self.glass.width_px} from offset {self.ram.offset_x}"
-            )
-        if self.glass.height_px + self.ram.offset_y > self.ram.height_px:
-            raise BadDescriptionError(
-                f"ram.height_px: {self.ram.height_px} rows cannot hold {self.glass.height_px} from offset {self.ram.offset_y}"
-            )
-        if self.controller.turned_by == "controller" and len(self.controller.turn_codes) != 4:
-            raise BadDescriptionError("controller.turn_codes: a controller that turns has four, for 0, 90, 180 and 270")
-        if not self.links:
-            raise BadDescriptionError("links: a panel has at least one link")
+        problems = self.problems()
+        if problems:
+            raise BadDescriptionError(str(problems[0]), problems=tuple(problems))
 
-    def _check_indexed(self, fmt: IndexedFormat) -> None:
+    def problems(self) -> list[BadDescriptionError]:
+        """Everything that does not go together, each with its path."""
+        found = module_problems(self.glass, self.module)
+        if isinstance(self.format, IndexedFormat):
+            found += self._palette_problems(self.format)
+        elif self.palette is not None:
+            found.append(BadDescriptionError("a direct format has no palette; leave it out", path="$.palette"))
+        for axis, unit in (("width", "columns"), ("height", "rows")):
+            glass, ram = getattr(self.glass, f"{axis}_px"), getattr(self.ram, f"{axis}_px")
+            offset = self.ram.offset_x if axis == "width" else self.ram.offset_y
+            if glass + offset > ram:
+                text = f"{ram} {unit} cannot hold {glass} from offset {offset}"
+                found.append(BadDescriptionError(text, path=f"$.ram.{axis}_px"))
+        found += self._sequence_problems()
+        if not self.links:
+            found.append(BadDescriptionError("a panel has at least one link", path="$.links"))
+        for number, zone in enumerate(self.zones):
+            if zone.first_row + zone.rows > self.glass.height_px:
+                text = (
+                    f"rows {zone.first_row} to {zone.first_row + zone.rows - 1} are not on {self.glass.height_px} rows of glass"
+                )
+                found.append(BadDescriptionError(text, path=f"$.zones[{number}].rows"))
+        if self.operating_c[0] > self.operating_c[1]:
+            found.append(BadDescriptionError("the lower temperature comes first", path="$.operating_c"))
+        return found
+
+    def _sequence_problems(self) -> list[BadDescriptionError]:
+        found = []
+        if self.controller.turned_by == "controller":
+            for name in ("turn_codes", "mirror_codes"):
+                if len(getattr(self.controller, name)) != 4:
+                    text = "a controller that turns has four, for 0, 90, 180 and 270 degrees"
+                    found.append(BadDescriptionError(text, path=f"$.controller.{name}"))
+        texts = {name: getattr(self.sequences, name) for name in ("setup", "window", "show")}
+        texts |= {f"write[{i}]": text for i, text in enumerate(self.sequences.write)}
+        for name, text in texts.items():
+            problem = problem_of(text)
+            if problem:
+                found.append(BadDescriptionError(problem, path=f"$.sequences.{name}"))
+        return found
+
+    def _palette_problems(self, fmt: IndexedFormat) -> list[BadDescriptionError]:
         if self.palette is None:
-            raise BadDescriptionError("palette: an indexed format needs one")
+            return [BadDescriptionError("an indexed format needs one", path="$.palette")]
+        found = []
         if len(self.palette) != fmt.colors:
-            raise BadDescriptionError(f"palette: {len(self.palette)} colours, but format.planes has {fmt.colors} codes")
+            text = f"{len(self.palette)} colours, but format.planes has {fmt.colors} codes"
+            found.append(BadDescriptionError(text, path="$.palette"))
         if len(self.sequences.write) != len(fmt.planes):
-            raise BadDescriptionError(f"sequences.write: {len(self.sequences.write)} given for {len(fmt.planes)} planes")
+            text = f"{len(self.sequences.write)} given for {len(fmt.planes)} planes"
+            found.append(BadDescriptionError(text, path="$.sequences.write"))
+        for number, zone in enumerate(self.zones):
+            if not len(zone.nominal) == len(zone.measured) == len(self.palette):
+                text = f"a zone has as many colours as the palette, {len(self.palette)}"
+                found.append(BadDescriptionError(text, path=f"$.zones[{number}]"))
+        return found
 
     @property
     def frame_bytes(self) -> int:

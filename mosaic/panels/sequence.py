@@ -6,10 +6,10 @@ One step a line; what stands behind # explains it in words::
     delay 120                          wait this many milliseconds
     busy                               wait until the panel is idle
     c 2A d {x0:u16} {x1:u16}           bytes as command (c), then as data (d), hexadecimal
-    c {B0+page}                        a value in braces: base + name, name / divisor : type
+    c {B0+page}                        a value in braces: base + name / divisor : type
 
-Types: u8 (one byte, the default), u16 (two, high byte first), u16le (low byte first), lo and
-hi (low and high nibble). A whole plane of packed bytes is {plane}.
+Types: u8 (one byte, the default), u16 (two, high byte first), u16le (low byte first), low and
+high (one byte of the two), lo and hi (low and high nibble). A whole plane of packed bytes is {plane}.
 """
 
 import re
@@ -24,19 +24,24 @@ Kind = Literal["reset", "delay", "busy", "command", "data"]
 
 _TOKEN = re.compile(
     r"\{(?:(?P<base>[0-9A-F]{1,2})\+)?(?P<name>[a-z][a-z0-9_]*)(?:/(?P<divisor>\d+))?"
-    r"(?::(?P<type>u8|u16|u16le|lo|hi))?\}"
+    r"(?::(?P<type>u8|u16|u16le|low|high|lo|hi))?\}"
 )
+PLANE = "{plane}"
 _BYTE = re.compile(r"[0-9A-F]{2}")
 
 
 @dataclass(frozen=True)
 class Transaction:
-    """One thing on the wire: a reset, a wait, or bytes sent as command or as data."""
+    """One thing on the wire: a reset, a wait, or bytes sent as command or as data.
+
+    `is_pixels` marks the bytes of a picture, which some links send on more lines than the rest.
+    """
 
     kind: Kind
     data: bytes = b""
     wait_ms: float = 0.0
     note: str = ""
+    is_pixels: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,6 +69,15 @@ def parse(text: str) -> tuple[Step, ...]:
         if words.strip():
             steps.extend(_parse_line(words.split(), note.strip(), number))
     return tuple(steps)
+
+
+def problem_of(text: str) -> str:
+    """What is wrong with a sequence, or "" if nothing is."""
+    try:
+        parse(text)
+    except BadDescriptionError as error:
+        return error.reason
+    return ""
 
 
 def _parse_line(words: list[str], note: str, number: int) -> list[Step]:
@@ -104,6 +118,8 @@ def _value_bytes(token: str, values: Mapping[str, int | bytes]) -> bytes:
     kind = match["type"] or "u8"
     if kind in ("lo", "hi"):
         value = value & 15 if kind == "lo" else value >> 4
+    elif kind in ("low", "high"):
+        value = value & 255 if kind == "low" else value >> 8
     value += int(match["base"] or "0", 16)
     size = 2 if kind.startswith("u16") else 1
     try:
@@ -119,6 +135,8 @@ def expand(text: str, values: Mapping[str, int | bytes]) -> list[Transaction]:
     ['2a', '000000ef']
     """
     return [
-        Transaction(step.kind, b"".join(_value_bytes(t, values) for t in step.tokens), step.wait_ms, step.note)
+        Transaction(
+            step.kind, b"".join(_value_bytes(t, values) for t in step.tokens), step.wait_ms, step.note, PLANE in step.tokens
+        )
         for step in parse(text)
-    ]
+    ]  # fmt: skip

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from mosaic.panels.geometry import host_view
-from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.geometry import Turn, host_view, turn_code
+from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction, expand
 from mosaic.pixels.formats import IndexedFormat
 
@@ -20,8 +20,8 @@ class Part:
         return sum(len(t.data) for t in self.transactions)
 
 
-def _values(passport: Passport, rotation: Rotation) -> dict[str, int | bytes]:
-    view = host_view(passport, rotation)
+def _values(passport: Passport, turn: Turn) -> dict[str, int | bytes]:
+    view = host_view(passport, turn)
     values: dict[str, int | bytes] = {
         "width": view.width_px,
         "height": view.height_px,
@@ -31,18 +31,18 @@ def _values(passport: Passport, rotation: Rotation) -> dict[str, int | bytes]:
         "y1": view.offset_y + view.height_px - 1,
     }
     if passport.controller.turned_by == "controller":
-        values["turn"] = passport.controller.turn_codes[rotation // 90]
+        values["turn"] = turn_code(passport, turn)
     return values
 
 
-def setup_part(passport: Passport, rotation: Rotation) -> Part:
+def setup_part(passport: Passport, turn: Turn) -> Part:
     """From reset until the panel takes pictures."""
-    return Part("set-up", tuple(expand(passport.sequences.setup, _values(passport, rotation))))
+    return Part("set-up", tuple(expand(passport.sequences.setup, _values(passport, turn))))
 
 
-def frame_parts(passport: Passport, rotation: Rotation, packed: bytes) -> tuple[Part, ...]:
+def frame_parts(passport: Passport, turn: Turn, packed: bytes) -> tuple[Part, ...]:
     """A whole frame of packed bytes, and the command that shows it where one is needed."""
-    values = _values(passport, rotation)
+    values = _values(passport, turn)
     if passport.sequences.per == "page":
         parts = _page_parts(passport, values, packed)
     else:

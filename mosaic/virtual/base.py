@@ -115,3 +115,9 @@ def window_walk(start: int, count: int, columns: int, rows: int) -> tuple[npt.ND
     """
     cell = (start + np.arange(count, dtype=np.int64)) % (columns * rows)
     return cell % columns, cell // columns
+
+
+def values_of_words(high: npt.NDArray[np.uint8], low: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
+    """(N, 3) 8-bit values of pixels in 5-6-5 bits; low bits repeat the high ones, as the glass shows them."""
+    r, g, b = high >> 3, (high & 7) << 3 | low >> 5, low & 31
+    return np.stack([r << 3 | r >> 2, g << 2 | g >> 4, b << 3 | b >> 2], axis=-1)

@@ -81,3 +81,19 @@ class ByteWindowEpaper(VirtualController):
         columns = slice(ram.offset_x, ram.offset_x + glass.width_px)
         first, second = bits[0, rows, columns], bits[1, rows, columns]
         return first << 1 | second if len(self.passport.sequences.write) == 2 else first
+
+
+class WideWindowEpaper(ByteWindowEpaper):
+    """The same with x in pixels of two bytes, for glass wider than a byte of bytes can say."""
+
+    OPERANDS = {**ByteWindowEpaper.OPERANDS, 0x44: 4, 0x4E: 2, 0x0C: 5, 0x2C: 1}
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command == 0x44:
+            start, end = operands[0] | operands[1] << 8, operands[2] | operands[3] << 8
+            if start % 8 or end % 8 != 7:
+                self.misuse.append(f"x range {start}-{end} does not begin and end on bytes of 8 pixels")
+            operands = [start // 8, end // 8]
+        elif command == 0x4E:
+            operands = [(operands[0] | operands[1] << 8) // 8]
+        super().execute(command, operands)

@@ -9,20 +9,21 @@ class FrameEpaper(VirtualController):
     """Whole-frame e-paper controller, 1, 2 or 4 bits a pixel; operands come as data.
 
     How many bits a pixel takes is a property of the glass it drives, told by how many colours
-    the passport lists.
+    the passport lists; glass of three colours takes two planes of one bit.
     """
 
     OPERANDS = {0x00: 2, 0x02: 1, 0x07: 1, 0x12: 1, 0x50: 1, 0x61: 4}
-    WRITE = (0x10, 0x13)
+    WRITE = {0x10: 0, 0x13: 1}
 
     def power_up(self) -> None:
         super().power_up()
         glass = self.passport.glass
         colors = len(self.passport.palette.names) if self.passport.palette else 2
-        self.bits = 1 if colors == 2 else 2 if colors <= 4 else 4
+        self.planes = len(self.passport.sequences.write)
+        self.bits = 1 if colors == 2 or self.planes == 2 else 2 if colors <= 4 else 4
         self.size = (glass.width_px, glass.height_px)
         self.set_size = (0, 0)
-        self.frame = np.zeros(0, np.uint8)
+        self.frames = [np.zeros(0, np.uint8)] * 2
         self.powered = self.asleep = False
         if not hasattr(self, "shown"):
             self.shown = np.zeros((glass.height_px, glass.width_px), np.uint8)
@@ -40,7 +41,7 @@ class FrameEpaper(VirtualController):
         elif command == 0x02:
             self.powered = False
         elif command in self.WRITE:
-            self.frame = np.zeros(0, np.uint8)
+            self.frames[self.WRITE[command]] = np.zeros(0, np.uint8)
         elif command == 0x12:
             self._update()
         elif command == 0x07:
@@ -49,7 +50,8 @@ class FrameEpaper(VirtualController):
             self.misuse.append(f"command {command:02X} is not known to this controller")
 
     def write(self, data: np.ndarray) -> None:
-        self.frame = np.concatenate([self.frame, data])
+        plane = self.WRITE[self.command]
+        self.frames[plane] = np.concatenate([self.frames[plane], data])
 
     def _update(self) -> None:
         if not self.powered:
@@ -57,17 +59,26 @@ class FrameEpaper(VirtualController):
             return
         if self.set_size != self.size:
             self.misuse.append(f"resolution set to {self.set_size}, the glass has {self.size}")
+        sent = self.frames if self.planes == 2 else [max(self.frames, key=len)]
+        numbers = np.zeros((self.size[1], self.size[0]), np.uint8)
+        for frame in sent:
+            numbers = numbers << self.bits | self._numbers(frame)
+        self.shown = numbers
+
+    def _numbers(self, sent: np.ndarray) -> np.ndarray:
+        """(H, W) numbers of the glass in one plane; what was not sent is 0."""
         width, height = self.set_size
         row_bytes = -(-width * self.bits // 8)
         wanted = row_bytes * height
-        if len(self.frame) != wanted:
-            self.misuse.append(f"{len(self.frame):,} bytes sent, the frame takes {wanted:,}")
-        frame = np.resize(np.pad(self.frame, (0, max(0, wanted - len(self.frame)))), wanted)
+        if len(sent) != wanted:
+            self.misuse.append(f"{len(sent):,} bytes sent, the frame takes {wanted:,}")
+        frame = np.resize(np.pad(sent, (0, max(0, wanted - len(sent)))), wanted)
         shifts = np.arange(8 - self.bits, -1, -self.bits).astype(np.uint8)
         numbers = (frame.reshape(height, row_bytes, 1) >> shifts) & ((1 << self.bits) - 1)
         numbers = numbers.reshape(height, -1)[: self.size[1], : self.size[0]]
-        self.shown = np.zeros((self.size[1], self.size[0]), np.uint8)
-        self.shown[: numbers.shape[0], : numbers.shape[1]] = numbers
+        shown = np.zeros((self.size[1], self.size[0]), np.uint8)
+        shown[: numbers.shape[0], : numbers.shape[1]] = numbers
+        return shown
 
     def glass(self) -> np.ndarray:
         """(H, W) colour number of each pixel."""

@@ -60,10 +60,14 @@ class GreyOled(VirtualController):
             return
         columns, rows = 2 * (g1 - g0 + 1), y1 - y0 + 1
         pair, row = window_walk(self.step, len(data), columns, rows)
-        left, right = (data >> 4, data & 15) if self.high_nibble_first else (data & 15, data >> 4)
-        self.ram[y0 + row, 4 * g0 + 2 * pair] = left
-        self.ram[y0 + row, 4 * g0 + 2 * pair + 1] = right
+        self._lay(y0 + row, 4 * g0 + 2 * pair, data)
         self.step = (self.step + len(data)) % (columns * rows)
+
+    def _lay(self, row: np.ndarray, column: np.ndarray, data: np.ndarray) -> None:
+        """Put two pixels a byte at (row, column) and the column right of it."""
+        left, right = (data >> 4, data & 15) if self.high_nibble_first else (data & 15, data >> 4)
+        self.ram[row, column] = left
+        self.ram[row, column + 1] = right
 
     def glass(self) -> np.ndarray:
         """(H, W) level 0 to 15."""
@@ -75,3 +79,52 @@ class GreyOled(VirtualController):
         if not self.is_on:
             shown[:] = 0
         return 15 - shown if self.inverted else shown
+
+
+class PairGreyOled(GreyOled):
+    """Four-bit grey OLED controller that counts columns in pairs of pixels; operands are sent as commands.
+
+    It has no memory write command: whatever comes as data goes to the RAM.
+    """
+
+    OPERANDS = {
+        0x15: 2, 0x75: 2, 0x81: 1, 0xA0: 1, 0xA1: 1, 0xA2: 1, 0xA8: 1, 0xAB: 1, 0xB1: 1, 0xB3: 1, 0xB6: 1, 0xBC: 1, 0xBE: 1,
+        0xD5: 1, 0xFD: 1,
+    }  # fmt: skip
+    OPERANDS_ARE_COMMANDS = True
+    DISPLAY = {0xA4: "normal", 0xA5: "all on", 0xA6: "all off", 0xA7: "inverted"}
+
+    def power_up(self) -> None:
+        super().power_up()
+        ram = self.passport.ram
+        self.window = (0, ram.width_px // 2 - 1, 0, ram.height_px - 1)
+        self.locked = False
+
+    def takes_data(self) -> bool:
+        return True
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command in (0x15, 0x75):
+            super().execute(command, operands)
+            self.step = 0
+        elif command == 0xA0:
+            self.high_nibble_first = bool(operands[0] & 0x02)
+        elif command == 0xA8:
+            self.rows_driven = operands[0] + 1
+        elif command in self.DISPLAY:
+            self.inverted = command == 0xA7
+        elif command == 0xFD:
+            self.locked = operands[0] != 0x12
+        else:
+            super().execute(command, operands)
+
+    def write(self, data: np.ndarray) -> None:
+        p0, p1, y0, y1 = self.window
+        ram_height, ram_width = self.ram.shape
+        if p1 < p0 or y1 < y0 or 2 * p1 + 1 >= ram_width or y1 >= ram_height:
+            self.misuse.append(f"window of pairs {p0}-{p1}, rows {y0}-{y1} lies outside the RAM or is reversed")
+            return
+        columns, rows = p1 - p0 + 1, y1 - y0 + 1
+        pair, row = window_walk(self.step, len(data), columns, rows)
+        self._lay(y0 + row, 2 * (p0 + pair), data)
+        self.step = (self.step + len(data)) % (columns * rows)

@@ -10,20 +10,25 @@ HORIZONTAL, VERTICAL, PAGE = 0, 1, 2
 class PageOled(VirtualController):
     """One-bit OLED controller with and without window commands. Operands are sent as commands."""
 
-    OPERANDS = {0x20: 1, 0x21: 2, 0x22: 2, 0x81: 1, 0x8D: 1, 0xAD: 1, 0xA8: 1, 0xD3: 1, 0xD5: 1, 0xD9: 1, 0xDA: 1, 0xDB: 1}
+    OPERANDS = {
+        0x20: 1, 0x21: 2, 0x22: 2, 0x81: 1, 0x8D: 1, 0xAD: 1, 0xA8: 1, 0xD3: 1, 0xD5: 1, 0xD9: 1, 0xDA: 1, 0xDB: 1, 0xDC: 1,
+    }  # fmt: skip
     OPERANDS_ARE_COMMANDS = True
 
     def power_up(self) -> None:
         super().power_up()
         self.columns = self.passport.ram.width_px
         self.pages = self.passport.ram.height_px // 8
+        # Controllers of more than 64 rows count them in seven bits and set the first one by a command of its own.
+        self.is_tall = self.pages > 8
+        self.row_bits = 0x7F if self.is_tall else 0x3F
         # A real RAM wakes up with noise; a fixed seed keeps results repeatable.
         self.ram = np.random.default_rng(7).integers(0, 256, (self.pages, self.columns), np.uint8)
         self.mode = PAGE
         self.window = (0, self.columns - 1, 0, self.pages - 1)
         self.step = 0
         self.page, self.column = 0, 0
-        self.multiplex = 64
+        self.multiplex = self.pages * 8
         self.start_line = self.shift = 0
         self.mirrored = self.upside_down = self.inverted = self.all_on = False
         self.alternating_pins = True
@@ -38,7 +43,7 @@ class PageOled(VirtualController):
             self.column = (self.column & 0xF0) | command
         elif command <= 0x1F:
             self.column = (self.column & 0x0F) | (command & 0x0F) << 4
-        elif 0x40 <= command <= 0x7F:
+        elif 0x40 <= command <= 0x7F and not self.is_tall:
             self.start_line = command & 0x3F
         elif 0xB0 <= command <= 0xBF:
             self.page = command & 0x0F
@@ -55,11 +60,15 @@ class PageOled(VirtualController):
             self.window = (*self.window[:2], operands[0], operands[1])
             self.step = 0
         elif command == 0xA8:
-            self.multiplex = (operands[0] & 0x3F) + 1
+            self.multiplex = (operands[0] & self.row_bits) + 1
         elif command == 0xD3:
-            self.shift = operands[0] & 0x3F
+            self.shift = operands[0] & self.row_bits
         elif command == 0xDA:
             self.alternating_pins = bool(operands[0] & 0x10)
+        elif command == 0xDC and self.is_tall:
+            self.start_line = operands[0] & self.row_bits
+        elif command == 0xDC:
+            self.misuse.append("command DC is not known to controllers of 64 rows")
 
     def _switch(self, command: int) -> None:
         if command in (0xA0, 0xA1):
@@ -103,7 +112,7 @@ class PageOled(VirtualController):
         if not self.is_on:
             return np.zeros((glass.height_px, glass.width_px), np.uint8)
         y = np.arange(glass.height_px)
-        line = (self._line_of_row(y) + self.start_line + self.shift) % (self.pages * 8)
+        line = (self._line_of_row(y) + ram.offset_y + self.start_line + self.shift) % (self.pages * 8)
         x = np.arange(glass.width_px) + ram.offset_x
         segment = self.columns - 1 - x if self.mirrored else x
         lit = (self.ram[(line // 8)[:, None], segment[None, :]] >> (line % 8)[:, None].astype(np.uint8)) & 1
@@ -114,10 +123,9 @@ class PageOled(VirtualController):
 
     def _line_of_row(self, y: np.ndarray) -> np.ndarray:
         """RAM line shown on each row of glass; wrong COM pins leave every other row dark elsewhere."""
-        height = self.passport.glass.height_px
         if self.upside_down:
             y = self.multiplex - 1 - y
-        if self.alternating_pins == (height > 32):
+        if self.alternating_pins == (self.passport.controller.row_pins == "alternating"):
             return y
         # Rows are wired to the other half of the drivers: even rows show the first lines twice.
         return y // 2

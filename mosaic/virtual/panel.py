@@ -6,17 +6,22 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from mosaic.panels.geometry import to_seen
-from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.geometry import Turn, to_seen
+from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
 from mosaic.panels.wire import Part
 from mosaic.pixels.formats import IndexedFormat
 from mosaic.registry import Registry
 from mosaic.virtual.base import VirtualController
-from mosaic.virtual.epaper import ByteWindowEpaper
+from mosaic.virtual.color_oled import ByteWindowOled
+from mosaic.virtual.drawing import DrawingTft
+from mosaic.virtual.epaper import ByteWindowEpaper, WideWindowEpaper
 from mosaic.virtual.frame import FrameEpaper
-from mosaic.virtual.grey import GreyOled
+from mosaic.virtual.grey import GreyOled, PairGreyOled
 from mosaic.virtual.page import PageOled
+from mosaic.virtual.quad import QuadWindow
+from mosaic.virtual.scan import ScannedRgb
+from mosaic.virtual.serial import SerialCanvas
 from mosaic.virtual.window import WindowTft
 
 FAMILIES: Registry[tuple[str, type[VirtualController]]] = Registry(
@@ -24,8 +29,15 @@ FAMILIES: Registry[tuple[str, type[VirtualController]]] = Registry(
     (
         ("page-oled", PageOled),
         ("grey-oled", GreyOled),
+        ("pair-grey-oled", PairGreyOled),
+        ("byte-window-oled", ByteWindowOled),
         ("window-tft", WindowTft),
+        ("quad-window", QuadWindow),
+        ("scanned-rgb", ScannedRgb),
+        ("drawing-tft", DrawingTft),
+        ("serial-canvas", SerialCanvas),
         ("byte-window-epaper", ByteWindowEpaper),
+        ("wide-window-epaper", WideWindowEpaper),
         ("frame-epaper", FrameEpaper),
     ),
     lambda member: member[0],
@@ -52,12 +64,12 @@ def color_numbers(passport: Passport) -> npt.NDArray[np.uint8]:
     return table
 
 
-def shown_pixels(panel: VirtualController, rotation: Rotation) -> npt.NDArray[np.uint8]:
+def shown_pixels(panel: VirtualController, turn: Turn) -> npt.NDArray[np.uint8]:
     """What the reader sees: palette indices (H, W), or 8-bit RGB (H, W, 3)."""
     native = panel.glass()
     if not panel.passport.is_direct:
         native = color_numbers(panel.passport)[native]
-    return to_seen(native, rotation)
+    return to_seen(native, turn)
 
 
 @dataclass(frozen=True)
@@ -77,7 +89,7 @@ class Proof:
 
 def prove(
     passport: Passport,
-    rotation: Rotation,
+    turn: Turn,
     setup: Part,
     frame: tuple[Part, ...],
     meant: npt.NDArray[np.uint8],
@@ -94,7 +106,7 @@ def prove(
     panel = virtual_panel(passport)
     panel.play(setup.transactions)
     panel.play(_all(frame))
-    shown = shown_pixels(panel, rotation)
+    shown = shown_pixels(panel, turn)
     if shown.shape != meant.shape:
         return Proof(byte_count, meant.shape[0] * meant.shape[1], meant.shape[0] * meant.shape[1], tuple(panel.misuse))
     wrong = shown != meant

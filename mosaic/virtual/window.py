@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from mosaic.virtual.base import VirtualController, window_walk
+from mosaic.virtual.base import VirtualController, values_of_words, window_walk
 
 MIRROR_Y, MIRROR_X, EXCHANGE, BGR = 0x80, 0x40, 0x20, 0x08
 DEPTHS = {3: 12, 5: 16, 6: 18}
@@ -17,7 +17,7 @@ class WindowTft(VirtualController):
 
     OPERANDS = {0x2A: 4, 0x2B: 4, 0x36: 1, 0x3A: 1}
     WRITE = 0x2C
-    PLAIN = {0x01, 0x10, 0x11, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C}
+    PLAIN = {0x01, 0x10, 0x11, 0x12, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C, 0x38, 0x39}
 
     def power_up(self) -> None:
         super().power_up()
@@ -53,7 +53,7 @@ class WindowTft(VirtualController):
             self.is_on = command == 0x29
         elif command == 0x01:
             self.power_up()
-        elif command not in self.PLAIN:
+        elif command not in self.PLAIN and command not in self.OPERANDS:
             self.misuse.append(f"command {command:02X} is not known to this controller")
 
     def _set_depth(self, code: int) -> None:
@@ -100,8 +100,7 @@ class WindowTft(VirtualController):
         elif self.bits == 16:
             whole = len(data) // 2 * 2
             high, low = data[:whole].reshape(-1, 2).T
-            r, g, b = high >> 3, (high & 7) << 3 | low >> 5, low & 31
-            values = np.stack([r << 3 | r >> 2, g << 2 | g >> 4, b << 3 | b >> 2], axis=-1)
+            values = values_of_words(high, low)
         else:
             whole = len(data) // 3 * 3
             six = data[:whole].reshape(-1, 3) >> 2
@@ -116,4 +115,6 @@ class WindowTft(VirtualController):
         part = self.ram[ram.offset_y : ram.offset_y + glass.height_px, ram.offset_x : ram.offset_x + glass.width_px]
         if self.asleep or not self.is_on:
             return np.zeros_like(part)
+        if self.passport.controller.bgr_glass:
+            part = part[..., ::-1]
         return 255 - part if self.inverted != self.passport.controller.inverted_glass else part.copy()

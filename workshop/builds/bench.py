@@ -102,8 +102,8 @@ class Bench:
 def lay_out(entries: list[tuple[int, str, Device, str]]) -> Bench:
     """Lay (id, name, device, image address) side by side, each in the middle of an equal share."""
     share = (WIDTH - 2 * MARGIN) / max(1, len(entries))
-    widest = max((seen_outline_mm(d.passport, d.rotation)[0] for _, _, d, _ in entries), default=100.0)
-    tallest = max((seen_outline_mm(d.passport, d.rotation)[1] for _, _, d, _ in entries), default=40.0)
+    widest = max((seen_outline_mm(d.passport, d.turn)[0] for _, _, d, _ in entries), default=100.0)
+    tallest = max((seen_outline_mm(d.passport, d.turn)[1] for _, _, d, _ in entries), default=40.0)
     scale = min(LARGEST_SCALE, (share - 2 * MARGIN) / widest, 320 / tallest)
     base = ROOM_ABOVE + tallest * scale
     panels = tuple(_lay(entry, MARGIN + (i + 0.5) * share, base, scale) for i, entry in enumerate(entries))
@@ -112,8 +112,8 @@ def lay_out(entries: list[tuple[int, str, Device, str]]) -> Bench:
 
 def _lay(entry: tuple[int, str, Device, str], centre: float, base: float, scale: float) -> Laid:
     build_id, name, device, url = entry
-    outline = seen_outline_mm(device.passport, device.rotation)
-    glass = seen_size_mm(device.passport, device.rotation)
+    outline = seen_outline_mm(device.passport, device.turn)
+    glass = seen_size_mm(device.passport, device.turn)
     width, height = outline[0] * scale, outline[1] * scale
     glass_width, glass_height = glass[0] * scale, glass[1] * scale
     x, y = centre - width / 2, base - height

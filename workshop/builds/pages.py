@@ -33,7 +33,7 @@ def stones_of(overview: Overview, here: str) -> list[Stone]:
 
 def frame_context(overview: Overview, here: str) -> dict[str, Any]:
     """What base_build.html needs."""
-    passport, rotation = overview.device.passport, overview.device.rotation
+    passport, rotation = overview.device.passport, overview.device.turn
     return {
         "build": overview.build,
         "device": overview.device,

@@ -104,7 +104,7 @@ def overview_of(
         pictures = list(build.pictures.select_related("head"))
     derived = [(p, (live or {}).get(p.pk) or derived_of(p, device)) for p in pictures]
     light = max((d["light_share"] for _, d in derived), default=0.0)
-    frame = frame_parts(device.passport, device.rotation, bytes(device.passport.frame_bytes))
+    frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
     sums = budgets(device, Content(sum(d["bytes"] for _, d in derived), frame, light))
     subject = DeviceSubject(device, sums, len(pictures))
     return Overview(

@@ -54,7 +54,7 @@ def digest(*parts: Any) -> str:
 
 
 def _panel_part(device: Device) -> list[Any]:
-    return [from_record(device.passport), device.rotation]
+    return [from_record(device.passport), device.rotation, device.mirrored]
 
 
 def glass_key(sha256: str, recipe: Recipe, device: Device) -> str:
@@ -86,7 +86,7 @@ def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
     key = digest("fitted", sha256, _fit_values(recipe), list(device.size))
     return _fitted.get_or_make(
         key,
-        lambda: fit_stage(source_of(sha256, name), recipe, device.passport, device.rotation),
+        lambda: fit_stage(source_of(sha256, name), recipe, device.passport, device.turn),
         lambda fitted: fitted.linear.nbytes,
     )
 
@@ -105,7 +105,7 @@ def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
     def make() -> Report:
         source = source_of(sha256, picture.file_name)
         fitted = fitted_of(sha256, picture.file_name, recipe, device)
-        converted = convert(fitted, recipe, device.passport, device.rotation, device.eye_sigma_px)
+        converted = convert(fitted, recipe, device.passport, device.turn, device.eye_sigma_px)
         findings = picture_findings(PictureSubject(device, recipe, source, converted))
         return Report(glass_key(sha256, recipe, device), source, converted, tuple(findings))
 
@@ -118,7 +118,7 @@ def glass_png(report: Report, device: Device) -> bytes:
     palette = device.passport.palette
     if palette is not None and not device.passport.zones:
         return encode_indexed_png(pixels, palette.measured_rgb)
-    return encode_png(colors_of(pixels, device.passport, device.rotation), level=1)
+    return encode_png(colors_of(pixels, device.passport, device.turn), level=1)
 
 
 def original_png(picture: Picture, recipe: Recipe, device: Device, *, zoom: int = 2) -> bytes:
@@ -143,9 +143,9 @@ def original_key(sha256: str, recipe: Recipe, device: Device) -> str:
 
 def export_result(picture: Picture, recipe: Recipe, device: Device, report: Report) -> ExportResult:
     """What exporters are handed."""
-    shown = colors_of(report.converted.pixels, device.passport, device.rotation)
+    shown = colors_of(report.converted.pixels, device.passport, device.turn)
     return ExportResult(
-        picture.name, device.passport, device.rotation, recipe, report.converted.pixels, shown, report.converted.packed,
+        picture.name, device.passport, device.turn, recipe, report.converted.pixels, shown, report.converted.packed,
         {"perceived_error": round(report.converted.perceived_error, 3), "eye_sigma_px": round(report.converted.sigma_px, 3)},
     )  # fmt: skip
 

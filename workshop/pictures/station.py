@@ -57,7 +57,7 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
     live = {picture.pk: live_figures(report)}
     overview = overview_of(build, live=live)
     width, height = device.size
-    width_mm, height_mm = seen_size_mm(device.passport, device.rotation)
+    width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     return {
         **frame_context(overview, "pictures"),
         "picture": picture,

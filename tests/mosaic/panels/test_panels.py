@@ -165,8 +165,8 @@ class TestCatalogue:
                 {"palette": {"names": ["dark", "lit", "red"], "nominal": ["#000000"] * 3, "measured": ["#000000"] * 3}},
                 "3 colours",
             ),
-            ({"glas": 1}, "no field 'glas'"),
-            ({"power": {"volts": 3}}, r"no field 'volts' at \$\.power"),
+            ({"glas": 1}, "glas: no such field; near it: glass"),
+            ({"power": {"volts": 3}}, r"power\.volts: no such field"),
         ],
     )
     def test_a_broken_passport_is_told_by_path(self, change, message):

@@ -1,0 +1,99 @@
+"""The kinds of link, in words, with the board's limit that each has and the link it makes."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from mosaic.links import Link
+from mosaic.links.i2c import I2cLink
+from mosaic.links.parallel import ParallelLink
+from mosaic.links.qspi import QspiLink
+from mosaic.links.rgb import RgbLink
+from mosaic.links.spi import SpiLink
+from mosaic.links.uart import UartLink
+from mosaic.registry import Registry
+
+
+@dataclass(frozen=True)
+class LinkKindEntry:
+    """A kind of link: its name, what it is good for, what its clock counts, and how it is made.
+
+    `limit` names the board's field with its fastest clock; `make` takes the clock and settings
+    by name; `settings` are those a maker may give.
+    """
+
+    slug: str
+    name: str
+    use: str
+    clock_name: str
+    limit: str
+    make: Callable[..., Link]
+    settings: tuple[str, ...] = ()
+
+
+def _spi3(clock_hz: int, **settings: int) -> SpiLink:
+    return SpiLink(clock_hz, wires=3, **settings)
+
+
+def _spi_flagged(clock_hz: int, **settings: int) -> SpiLink:
+    return SpiLink(clock_hz, prefix_bytes=1, **settings)
+
+
+def _parallel16(clock_hz: int) -> ParallelLink:
+    return ParallelLink(clock_hz, 16)
+
+
+_GAPS = ("byte_gap_ns", "switch_ns")
+
+KINDS: Registry[LinkKindEntry] = Registry(
+    "kind of link",
+    (
+        LinkKindEntry("spi", "SPI", "fast; needs a data/command line", "clock", "max_spi_hz", SpiLink, ("wires", *_GAPS)),
+        LinkKindEntry(
+            "i2c",
+            "I2C",
+            "two wires, several devices; small panels only",
+            "clock",
+            "max_i2c_hz",
+            I2cLink,
+            ("transaction_bytes", "start_stop_clocks"),
+        ),
+        LinkKindEntry(
+            "spi3", "SPI, 9 bits", "no data/command line: the flag is a ninth bit", "clock", "max_spi_hz", _spi3, _GAPS
+        ),
+        LinkKindEntry(
+            "spi-flagged",
+            "SPI, flag byte",
+            "no data/command line: a byte before each run tells them apart",
+            "clock",
+            "max_spi_hz",
+            _spi_flagged,
+            _GAPS,
+        ),
+        LinkKindEntry("qspi", "quad SPI", "four data lines, two clocks a byte", "clock", "max_qspi_hz", QspiLink, ("select_ns",)),
+        LinkKindEntry(
+            "parallel8", "8-bit parallel", "eight data lines and a strobe", "write cycles", "max_parallel_hz", ParallelLink
+        ),
+        LinkKindEntry(
+            "parallel16", "16-bit parallel", "sixteen data lines, a pixel a cycle", "write cycles", "max_parallel_hz", _parallel16
+        ),
+        LinkKindEntry(
+            "rgb",
+            "parallel RGB",
+            "scanned for ever out of the board's memory",
+            "pixel clock",
+            "max_rgb_hz",
+            RgbLink,
+            ("total_pixels",),
+        ),
+        LinkKindEntry(
+            "uart",
+            "serial",
+            "two wires, messages; TX to RX crosswise",
+            "bits a second",
+            "max_uart_hz",
+            UartLink,
+            ("parity", "reply_ms"),
+        ),
+    ),
+    lambda kind: kind.slug,
+)

@@ -1,0 +1,41 @@
+"""A panel without memory: it shows the scan that is being sent, and nothing once it stops."""
+
+import numpy as np
+
+from mosaic.virtual.base import VirtualController, values_of_words
+
+
+class ScannedRgb(VirtualController):
+    """Parallel RGB glass, sixteen bits a pixel, low byte first as they lie in the board's memory.
+
+    Nothing is addressed: a scan begins at the upper left and takes as many pixels as the glass
+    has. More or fewer make the picture roll.
+    """
+
+    OPERANDS = {0x3A: 1}
+    SLEEP_OUT, ON, OFF, BEGIN = 0x11, 0x29, 0x28, 0x00
+
+    def power_up(self) -> None:
+        super().power_up()
+        glass = self.passport.glass
+        self.shown = np.zeros((glass.height_px, glass.width_px, 3), np.uint8)
+
+    def takes_data(self) -> bool:
+        return True
+
+    def execute(self, command: int, operands: list[int]) -> None:
+        if command in (self.ON, self.OFF):
+            self.is_on = command == self.ON
+        elif command not in (self.SLEEP_OUT, self.BEGIN, *self.OPERANDS):
+            self.misuse.append(f"command {command:02X} is not known to this panel")
+
+    def write(self, data: np.ndarray) -> None:
+        wanted = self.shown.shape[0] * self.shown.shape[1] * 2
+        if len(data) != wanted:
+            self.misuse.append(f"a scan of {len(data):,} bytes, the glass takes {wanted:,}: the picture rolls")
+        low, high = np.resize(np.pad(data, (0, max(0, wanted - len(data)))), wanted).reshape(-1, 2).T
+        self.shown = values_of_words(high, low).reshape(self.shown.shape)
+
+    def glass(self) -> np.ndarray:
+        """(H, W, 3) 8-bit values; black while off."""
+        return self.shown.copy() if self.is_on else np.zeros_like(self.shown)
