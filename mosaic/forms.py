@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
 
 import msgspec
 
-from mosaic.errors import BadDescriptionError, BadValueError, MosaicError
+from mosaic.errors import BadDescriptionError, MosaicError
 
 T = TypeVar("T")
 Problems = list[BadDescriptionError]
@@ -216,22 +216,15 @@ def _bounds(meta: msgspec.Meta) -> str:
     return f" above {meta.gt:g}" if meta.gt is not None else ""
 
 
-def with_value(record: Any, path: str, value: Any) -> dict[str, Any]:
-    """Plain values of a record with one of them replaced, by its path ("glass.width_px", "links[0].kind").
+def differences(old: Any, new: Any, path: str = "") -> list[tuple[str, Any, Any]]:
+    """(path, old, new) of every value in which two plain descriptions differ; lists of other lengths differ whole.
 
-    Raises
-    ------
-    BadValueError
-        The path leads nowhere.
+    >>> differences({"a": 1, "b": {"c": [1, 2]}}, {"a": 1, "b": {"c": [1, 3]}})
+    [('b.c[1]', 2, 3)]
     """
-    plain = from_record(record)
-    at: Any = plain
-    *way, last = [int(step) if step.isdigit() else step for step in path.replace("[", ".").replace("]", "").split(".")]
-    try:
-        for step in way:
-            at = at[step]
-        at[last]
-    except (KeyError, IndexError, TypeError):
-        raise BadValueError(f"there is nothing at {path!r}") from None
-    at[last] = value
-    return plain
+    if isinstance(old, dict) and isinstance(new, dict):
+        keys = [*old, *(key for key in new if key not in old)]
+        return [d for key in keys for d in differences(old.get(key), new.get(key), f"{path}.{key}" if path else str(key))]
+    if isinstance(old, list) and isinstance(new, list) and len(old) == len(new):
+        return [d for i, (a, b) in enumerate(zip(old, new, strict=True)) for d in differences(a, b, f"{path}[{i}]")]
+    return [] if old == new else [(path, old, new)]

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "workshop.look",
     "workshop.accounts",
+    "workshop.panels",
     "workshop.builds",
     "workshop.pictures",
     "workshop.jobs",

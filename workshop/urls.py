@@ -2,17 +2,29 @@
 
 from django.urls import include, path
 
-from workshop.builds import views
+from workshop.builds import new_views, panel_views, views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
     path("", include("workshop.accounts.urls")),
-    path("builds/new/", views.new_build, name="new-build"),
+    path("", include("workshop.panels.urls")),
+    path("builds/new/", new_views.new_build, name="new-build"),
+    path("builds/new/shelf/", new_views.shelf_part, name="new-shelf"),
     path("builds/drop/", views.drop, name="drop"),
     path("builds/<int:build_id>/", views.open_build, name="build"),
     path("builds/<int:build_id>/sheet/", views.sheet, name="sheet"),
     path("builds/<int:build_id>/fix/", views.fix_build, name="fix-build"),
     path("builds/<int:build_id>/remove/", views.delete_build, name="delete-build"),
+    path("builds/<int:build_id>/panel/", panel_views.panel, name="build-panel"),
+    path("builds/<int:build_id>/panel/turned/", panel_views.turned, name="build-turned"),
+    path("builds/<int:build_id>/panel/screen/<slug:key>.png", panel_views.screen, name="build-screen"),
+    path("builds/<int:build_id>/panel/lay/", panel_views.lay, name="lay-build"),
+    path("builds/<int:build_id>/panel/exchange/", panel_views.exchange, name="exchange-parts"),
+    path("builds/<int:build_id>/panel/take-over/", panel_views.take_over, name="take-over"),
+    path("builds/<int:build_id>/mounting/", panel_views.mounting, name="mounting"),
+    path("builds/<int:build_id>/mounting/print/", panel_views.mounting_print, name="mounting-print"),
+    path("builds/<int:build_id>/mounting/template.svg", panel_views.mounting_svg, {"kind": "template"}, name="mounting-template"),
+    path("builds/<int:build_id>/mounting/cut-out.svg", panel_views.mounting_svg, {"kind": "cut-out"}, name="mounting-cut-out"),
     path("builds/<int:build_id>/pictures/", include("workshop.pictures.urls")),
     path("", include("workshop.jobs.urls")),
 ]

@@ -8,6 +8,7 @@ from mosaic.boards.board import Board, link_between
 from mosaic.color.eye import eye_sigma_px
 from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
+from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import Passport, Rotation
 
 SupplyKind = Literal["cell", "mains"]
@@ -39,6 +40,7 @@ class Device:
     update_interval_s : time from one update to the next, assumed until a schedule exists.
     on_hours_per_day : how long the device is awake (OLED, TFT).
     mirrored : left and right exchanged: transparent glass seen from behind, or a mirror before it.
+    opening : the window of the bezel before the module; None for no bezel.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
 
@@ -56,6 +58,7 @@ class Device:
     on_hours_per_day: float = 24.0
     buffer_bands: int = 1
     mirrored: bool = False
+    opening: Opening | None = None
 
     @property
     def turn(self) -> Orientation:

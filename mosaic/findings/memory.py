@@ -6,6 +6,8 @@ from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
 
 KIB = 1024
+SCAN_SHARE = 0.6
+"""Share of the external RAM's speed above which a scan is felt, typical."""
 
 
 def kib(value: float) -> str:
@@ -40,7 +42,56 @@ def frame_buffer_larger_than_ram(subject: DeviceSubject) -> list[Finding]:
     ]
 
 
-def _smaller_buffer(device: Device) -> Fix:
+def scan_needs_its_frame(subject: DeviceSubject) -> list[Finding]:
+    """A panel without memory is drawn from a whole frame, and nothing else will do."""
+    device = subject.device
+    if device.passport.scan is None or device.buffer_bands == 1:
+        return []
+    return [
+        Finding(
+            "memory.scan-needs-whole-frame",
+            "must fix",
+            "RAM",
+            "This panel has no memory: it needs a whole frame in RAM",
+            f"It is scanned {device.passport.scan.rate_hz:g} times a second out of {kib(device.passport.frame_bytes)};"
+            " drawn in bands or straight from flash it shows nothing that stands still.",
+            Fix("Keep a full buffer", "device", {"buffer_bands": 1}, f"then {kib(device.passport.frame_bytes)}"),
+        )
+    ]
+
+
+def scan_bandwidth_mb_s(device: Device) -> float:
+    """What the scan reads: pixel clock x bytes a pixel, in MB/s."""
+    return device.clock_hz * device.passport.format.bits / 8 / 1e6
+
+
+def scan_starves_memory(subject: DeviceSubject) -> list[Finding]:
+    """The scan takes more of the external RAM's speed than leaves room for drawing."""
+    device, board = subject.device, subject.device.board
+    if (
+        device.passport.scan is None
+        or device.buffer_bytes <= board.ram_bytes - board.reserve_bytes
+        or not board.external_ram_mb_s
+    ):
+        return []
+    taken = scan_bandwidth_mb_s(device)
+    if taken <= SCAN_SHARE * board.external_ram_mb_s:
+        return []
+    return [
+        Finding(
+            "memory.scan-starves-drawing",
+            "worth fixing",
+            "RAM",
+            f"The scan reads {taken:,.0f} of {board.external_ram_mb_s:g} MB/s",
+            "Drawing and decoding wait for the rest (typical): movement stutters, and a late line shows as a shifted picture."
+            " A lower pixel clock gives them room.",
+        )
+    ]
+
+
+def _smaller_buffer(device: Device) -> Fix | None:
+    if device.passport.scan is not None:
+        return None  # nothing less than a frame will do; the board needs more RAM
     bands = bands_that_fit(device)
     if bands is None:
         return Fix("Send pictures from flash, without a buffer", "device", {"buffer_bands": 0}, "then 0 KiB")

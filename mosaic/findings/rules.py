@@ -2,10 +2,13 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, limits, memory, pictures
+from mosaic.findings import Finding, limits, memory, mounting, pictures
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 
 DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
+    mounting.bezel_hides_pixels,
+    memory.scan_needs_its_frame,
+    memory.scan_starves_memory,
     memory.frame_buffer_larger_than_ram,
     memory.picture_set_larger_than_flash,
     limits.frame_time_over_limit,

@@ -9,6 +9,7 @@ from mosaic.catalogue import load
 from mosaic.errors import BadDescriptionError
 from mosaic.forms import from_record, to_record
 from mosaic.panels.passport import Passport
+from mosaic.panels.upgrade import upgraded
 from mosaic.registry import Registry
 
 FOLDER = Path(__file__).parent / "catalogue"
@@ -21,8 +22,8 @@ def catalogue() -> Registry[Passport]:
 
 
 def passport_from_plain(value: Any) -> Passport:
-    """A passport of plain nested values, checked."""
-    return to_record(value, Passport, "passport")
+    """A passport of plain nested values, checked; an older form is brought up to the present one."""
+    return to_record(upgraded(value) if isinstance(value, dict) else value, Passport, "passport")
 
 
 def passport_to_plain(passport: Passport) -> dict[str, Any]:

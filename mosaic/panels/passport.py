@@ -98,7 +98,7 @@ class Passport:
     notes: str = ""
     cautions: tuple[str, ...] = ()
     owned: Owned = field(default=Owned())
-    form: Literal[1] = field(default=1)
+    form: Literal[2] = field(default=2)
 
     def __post_init__(self) -> None:
         problems = self.problems()

@@ -129,3 +129,12 @@ class PageOled(VirtualController):
             return y
         # Rows are wired to the other half of the drivers: even rows show the first lines twice.
         return y // 2
+
+
+class PageOnlyOled(PageOled):
+    """The same without window commands: column and page are set for every page.
+
+    What another controller takes as a window's operands, this one takes as commands of their own.
+    """
+
+    OPERANDS = {command: count for command, count in PageOled.OPERANDS.items() if command not in (0x20, 0x21, 0x22, 0x8D)}

@@ -18,7 +18,7 @@ from mosaic.virtual.drawing import DrawingTft
 from mosaic.virtual.epaper import ByteWindowEpaper, WideWindowEpaper
 from mosaic.virtual.frame import FrameEpaper
 from mosaic.virtual.grey import GreyOled, PairGreyOled
-from mosaic.virtual.page import PageOled
+from mosaic.virtual.page import PageOled, PageOnlyOled
 from mosaic.virtual.quad import QuadWindow
 from mosaic.virtual.scan import ScannedRgb
 from mosaic.virtual.serial import SerialCanvas
@@ -28,6 +28,7 @@ FAMILIES: Registry[tuple[str, type[VirtualController]]] = Registry(
     "controller family",
     (
         ("page-oled", PageOled),
+        ("page-only-oled", PageOnlyOled),
         ("grey-oled", GreyOled),
         ("pair-grey-oled", PairGreyOled),
         ("byte-window-oled", ByteWindowOled),

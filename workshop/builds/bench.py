@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from mosaic.device.device import Device
-from mosaic.panels.geometry import seen_outline_mm, seen_size_mm
+from mosaic.panels.geometry import Turn, seen_outline_mm
+from mosaic.panels.mounting import plan_of
+from mosaic.panels.passport import Passport
 
 WIDTH, MARGIN = 1248, 16
 LARGEST_SCALE = 3.6
@@ -15,10 +16,12 @@ GLASS_TINT = {"epaper": "#cfcec4", "oled": "#123a49", "tft": "#1a1d20"}
 class Laid:
     """One panel on the bench; lengths in drawing units."""
 
-    build_id: int
+    id: int
     name: str
+    url: str
     tint: str
     is_round: bool
+    corner: float
     x: float
     y: float
     width: float
@@ -51,28 +54,8 @@ class Laid:
         return self.centre - 32
 
     @property
-    def glass_bottom(self) -> float:
-        return self.glass_y + self.glass_height - 2
-
-    @property
-    def tail_height(self) -> float:
-        return max(0.0, round(self.y + self.height - self.glass_bottom, 1))
-
-    @property
-    def tail_width(self) -> float:
-        return round(self.width * 0.36, 1)
-
-    @property
-    def tail_x(self) -> float:
-        return round(self.centre - self.tail_width / 2, 1)
-
-    @property
     def glass_r(self) -> float:
         return self.glass_width / 2
-
-    @property
-    def bezel_r(self) -> float:
-        return self.width / 2
 
     @property
     def glass_middle(self) -> tuple[float, float]:
@@ -99,30 +82,38 @@ class Bench:
         return self.rule_top + 21
 
 
-def lay_out(entries: list[tuple[int, str, Device, str]]) -> Bench:
-    """Lay (id, name, device, image address) side by side, each in the middle of an equal share."""
-    share = (WIDTH - 2 * MARGIN) / max(1, len(entries))
-    widest = max((seen_outline_mm(d.passport, d.turn)[0] for _, _, d, _ in entries), default=100.0)
-    tallest = max((seen_outline_mm(d.passport, d.turn)[1] for _, _, d, _ in entries), default=40.0)
+@dataclass(frozen=True)
+class Piece:
+    """What is laid: a panel under an id and a name, with the address of its picture and of its page."""
+
+    id: int
+    name: str
+    passport: Passport
+    turn: Turn
+    image_url: str = ""
+    url: str = ""
+
+
+def lay_out(pieces: list[Piece]) -> Bench:
+    """Lay panels side by side, each in the middle of an equal share."""
+    share = (WIDTH - 2 * MARGIN) / max(1, len(pieces))
+    outlines = [seen_outline_mm(piece.passport, piece.turn) for piece in pieces] or [(100.0, 40.0)]
+    widest, tallest = max(width for width, _ in outlines), max(height for _, height in outlines)
     scale = min(LARGEST_SCALE, (share - 2 * MARGIN) / widest, 320 / tallest)
     base = ROOM_ABOVE + tallest * scale
-    panels = tuple(_lay(entry, MARGIN + (i + 0.5) * share, base, scale) for i, entry in enumerate(entries))
+    panels = tuple(_lay(piece, MARGIN + (i + 0.5) * share, base, scale) for i, piece in enumerate(pieces))
     return Bench(WIDTH, round(base + ROOM_BELOW, 1), round(base, 1), scale, panels, _ticks(scale))
 
 
-def _lay(entry: tuple[int, str, Device, str], centre: float, base: float, scale: float) -> Laid:
-    build_id, name, device, url = entry
-    outline = seen_outline_mm(device.passport, device.turn)
-    glass = seen_size_mm(device.passport, device.turn)
-    width, height = outline[0] * scale, outline[1] * scale
-    glass_width, glass_height = glass[0] * scale, glass[1] * scale
+def _lay(piece: Piece, centre: float, base: float, scale: float) -> Laid:
+    plan = plan_of(piece.passport, piece.turn)
+    width, height = plan.outline.width * scale, plan.outline.height * scale
     x, y = centre - width / 2, base - height
-    # A module's driver strip lies below its glass; the side edges are even.
-    glass_y = y + min((width - glass_width) / 2, (height - glass_height) / 2)
-    numbers = (x, y, width, height, x + (width - glass_width) / 2, glass_y, glass_width, glass_height)
+    area = plan.area
+    numbers = (x, y, width, height, x + area.x * scale, y + area.y * scale, area.width * scale, area.height * scale)
     return Laid(
-        build_id, name, GLASS_TINT[device.passport.technology], device.passport.glass.shape == "round",
-        *(round(n, 1) for n in numbers), outline[0], url,
+        piece.id, piece.name, piece.url, GLASS_TINT[piece.passport.technology], piece.passport.glass.shape == "round",
+        round(piece.passport.glass.corner_mm * scale, 1), *(round(n, 1) for n in numbers), plan.outline.width, piece.image_url,
     )  # fmt: skip
 
 

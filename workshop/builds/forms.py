@@ -5,38 +5,90 @@ from typing import Any
 from django import forms
 
 from mosaic.boards import board as boards
-from mosaic.panels import loader as panels
+from mosaic.links.kinds import KINDS
+from mosaic.panels.mounting import Opening
 from workshop.builds.models import Build
-
-
-def panel_choices() -> list[tuple[str, str]]:
-    return [(p.slug, p.name) for p in panels.catalogue().values()]
-
-
-def board_choices() -> list[tuple[str, str]]:
-    return [
-        (b.slug, f"{b.name}: {b.flash_bytes // 1024:,} KiB flash, {b.ram_bytes // 1024:,} KiB RAM")
-        for b in boards.catalogue().values()
-    ]
+from workshop.builds.origins import Origin
+from workshop.panels.parts import BoardEntry, PanelEntry, board_of, panel_of
 
 
 class NewBuildForm(forms.Form):
-    """Name, panel, board and link of a new build."""
+    """Name, and either what comes along from an origin, or panel, board and link chosen here."""
 
     name = forms.CharField(max_length=80, label="Name of the build", widget=forms.TextInput(attrs={"autocomplete": "off"}))
-    panel = forms.ChoiceField(choices=panel_choices, label="Panel")
-    board = forms.ChoiceField(choices=board_choices, label="Board")
-    link_kind = forms.ChoiceField(choices=[("spi", "SPI"), ("i2c", "I2C")], label="Link")
+    panel = forms.CharField(required=False, max_length=80, label="Panel")
+    board = forms.CharField(required=False, max_length=80, label="Board")
+    link_kind = forms.CharField(required=False, max_length=12, label="Link")
     original = forms.CharField(required=False, widget=forms.HiddenInput())
+    along_parts = forms.BooleanField(required=False)
+    along_wishes = forms.BooleanField(required=False)
+    along_pictures = forms.BooleanField(required=False)
+
+    def __init__(self, *args: Any, user, origin: Origin | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.user, self.origin = user, origin
+
+    @property
+    def takes_parts_along(self) -> bool:
+        return self.origin is not None and bool(self.data.get("along_parts", not self.is_bound))
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
-        if {"panel", "link_kind"} <= data.keys():
-            kinds = [option.kind for option in panels.catalogue()[data["panel"]].links]
-            if data["link_kind"] not in kinds:
-                offered = " or ".join(kind.upper() for kind in kinds)
-                self.add_error("link_kind", f"This panel has no {data['link_kind'].upper()}; it offers {offered}.")
+        if self.origin is not None and data.get("along_parts"):
+            return data
+        panel = panel_of(self.user, data.get("panel", ""))
+        board = board_of(self.user, data.get("board", ""))
+        if panel is None:
+            self.add_error(
+                "panel", "Choose a panel of the shelf." if not data.get("panel") else "This panel is not on the shelf."
+            )
+        if board is None:
+            self.add_error("board", "Choose a board." if not data.get("board") else "This board is not on the shelf.")
+        if panel and board:
+            self._check_link(data, panel, board)
         return data
+
+    def _check_link(self, data: dict[str, Any], panel: PanelEntry, board: BoardEntry) -> None:
+        """The link has to be one that both ends have; left open, it is the first of those."""
+        shared = [option.kind for option in boards.shared_links(board.board, panel.passport.links)]
+        own = " or ".join(KINDS[option.kind].name for option in panel.passport.links)
+        if not shared:
+            self.add_error("board", f"This board has no {own}, which is all this panel offers. Choose another board.")
+        elif not data.get("link_kind"):
+            data["link_kind"] = shared[0]
+        elif data["link_kind"] not in shared:
+            name = KINDS[data["link_kind"]].name if data["link_kind"] in KINDS else data["link_kind"]
+            offered = " or ".join(KINDS[kind].name for kind in shared)
+            self.add_error("link_kind", f"This panel on this board has no {name}; it offers {offered}.")
+
+    def parts(self) -> dict[str, str] | None:
+        """Panel, board and link as chosen; None where they come along."""
+        if self.origin is not None and self.cleaned_data["along_parts"]:
+            return None
+        return {name: self.cleaned_data[name] for name in ("panel", "board", "link_kind")}
+
+
+class OpeningForm(forms.Form):
+    """The window of a bezel, in mm from the module's upper left corner."""
+
+    x_mm = forms.FloatField(min_value=-500, max_value=500, label="From the left, mm")
+    y_mm = forms.FloatField(min_value=-500, max_value=500, label="From the top, mm")
+    width_mm = forms.FloatField(min_value=0.5, max_value=2000, label="Width, mm")
+    height_mm = forms.FloatField(min_value=0.5, max_value=2000, label="Height, mm")
+    corner_mm = forms.FloatField(min_value=0, max_value=1000, label="Radius of its corners, mm")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            attributes = {"aria-label": field.label, "class": "fm-blank", "inputmode": "decimal", "size": 6}
+            field.widget = forms.TextInput(attrs=attributes)
+            self.initial[name] = _short(self.initial.get(name))
+
+    def problems(self) -> list[str]:
+        return [f"{self.fields[name].label}: {' '.join(errors)}" for name, errors in self.errors.items()]
+
+    def to_opening(self) -> Opening:
+        return Opening(**self.cleaned_data)
 
 
 def _short(value: Any) -> Any:

@@ -6,7 +6,10 @@ from django.db import models
 
 from mosaic.boards.board import board_from_plain
 from mosaic.device.device import Device, Supply
+from mosaic.forms import to_record
+from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain
+from mosaic.panels.mounting import Opening
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
 
 
@@ -49,7 +52,8 @@ class Build(models.Model):
     rotation = models.PositiveSmallIntegerField(choices=[(r, f"{r}°") for r in (0, 90, 180, 270)])
     board = models.JSONField()
     board_slug = models.CharField(max_length=80)
-    link_kind = models.CharField(max_length=8, choices=[("i2c", "I2C"), ("spi", "SPI")])
+    mirrored = models.BooleanField(default=False)
+    link_kind = models.CharField(max_length=12, choices=[(kind.slug, kind.name) for kind in KINDS.values()])
     clock_hz = models.PositiveIntegerField(validators=[MinValueValidator(1000), MaxValueValidator(200_000_000)])
     supply_kind = models.CharField(max_length=8, choices=SupplyKind, default=SupplyKind.MAINS)
     cell_v = models.FloatField(default=3.7, validators=[MinValueValidator(0.5), MaxValueValidator(60)])
@@ -65,6 +69,7 @@ class Build(models.Model):
     update_interval_s = models.FloatField(default=900, validators=[MinValueValidator(1), MaxValueValidator(31_536_000)])
     on_hours_per_day = models.FloatField(default=24, validators=[MinValueValidator(0), MaxValueValidator(24)])
     buffer_bands = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(4096)])
+    opening = models.JSONField(null=True, blank=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -87,6 +92,8 @@ class Build(models.Model):
             update_interval_s=self.update_interval_s,
             on_hours_per_day=self.on_hours_per_day,
             buffer_bands=self.buffer_bands,
+            mirrored=self.mirrored,
+            opening=to_record(self.opening, Opening, "opening") if self.opening else None,
         )
 
 

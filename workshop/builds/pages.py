@@ -8,7 +8,7 @@ from django.urls import reverse
 from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
 from workshop.builds.models import Build
 from workshop.builds.services import Overview
-from workshop.builds.stations import STATIONS
+from workshop.builds.stations import STATIONS, Station
 from workshop.look.stones import Stone, stone
 
 
@@ -22,13 +22,16 @@ def own_build(request, build_id: int) -> Build:
 
 def stones_of(overview: Overview, here: str) -> list[Stone]:
     """The stones of the stations that exist."""
-    return [
-        stone(
-            s.number, s.name, reverse(s.url_name, args=[overview.build.pk]),
-            must=overview.must_fix, worth=overview.worth_fixing, begun=bool(overview.pictures), here=s.slug == here,
-        )
-        for s in STATIONS
-    ]  # fmt: skip
+    return [_stone_of(station, overview, here) for station in STATIONS]
+
+
+def _stone_of(station: Station, overview: Overview, here: str) -> Stone:
+    found = station.findings_of(overview)
+    must = sum(f["severity"] == "must fix" for f in found)
+    return stone(
+        station.number, station.name, reverse(station.url_name, args=[overview.build.pk]),
+        must=must, worth=len(found) - must, begun=station.begun(overview), here=station.slug == here,
+    )  # fmt: skip
 
 
 def frame_context(overview: Overview, here: str) -> dict[str, Any]:

@@ -8,15 +8,21 @@ from django.db import transaction
 from django.db.models import F
 
 from mosaic.boards import board as boards
+from mosaic.boards.board import Board
 from mosaic.device.budget import Budget, Content, budgets
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.findings.rules import device_findings
 from mosaic.findings.subjects import DeviceSubject
-from mosaic.forms import from_record
+from mosaic.forms import differences, from_record, to_record
+from mosaic.links.kinds import KINDS
 from mosaic.panels import loader as panels
+from mosaic.panels.mounting import Opening
+from mosaic.panels.passport import ROTATIONS, Passport
+from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
 from workshop.builds.models import Build, Picture
+from workshop.panels.parts import board_of, panel_of
 from workshop.pictures.reports import derived_of
 
 
@@ -45,26 +51,130 @@ class Overview:
 
 
 def start_build(*, owner, name: str, panel: str, board: str, link_kind: str, **more: Any) -> Build:
-    """A new build with snapshots of panel and board, and a clock both ends allow."""
-    passport, chosen = panels.catalogue()[panel], boards.catalogue()[board]
-    option = passport.link(link_kind)
+    """A new build with snapshots of panel and board, and a clock both ends allow.
+
+    `panel` and `board` are references: slugs of the catalogue, or the owner's own.
+
+    Raises
+    ------
+    BadValueError
+        There is no such panel or board, or they have no link in common.
+    """
+    passport, chosen = _parts(owner, panel, board)
+    option = _option(passport, chosen, link_kind)
     values = {
         "rotation": passport.rotation,
-        "clock_hz": boards.usual_clock_hz(chosen, option),
         "supply_kind": Build.SupplyKind.CELL if passport.technology == "epaper" else Build.SupplyKind.MAINS,
         **more,
     }
-    build = Build(
-        owner=owner, name=name, link_kind=option.kind,
-        passport=panels.passport_to_plain(passport), passport_slug=panel,
-        board=boards.board_to_plain(chosen), board_slug=board, **values,
-    )  # fmt: skip
+    build = Build(owner=owner, name=name, **_snapshots(panel, passport, board, chosen, option), **values)
     build.full_clean(exclude=["passport", "board"])
     build.save()
     return build
 
 
-FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz")
+def _parts(owner, panel: str, board: str) -> tuple[Passport, Board]:
+    panel_entry, board_entry = panel_of(owner, panel), board_of(owner, board)
+    if panel_entry is None or board_entry is None:
+        raise BadValueError(f"no {'panel' if panel_entry is None else 'board'} is named so; choose one of the shelf")
+    return panel_entry.passport, board_entry.board
+
+
+def _option(passport: Passport, board: Board, link_kind: str) -> LinkOption:
+    """The panel's link of this kind, or the first that both ends have."""
+    shared = boards.shared_links(board, passport.links)
+    if not shared:
+        own = ", ".join(KINDS[option.kind].name for option in passport.links)
+        raise BadValueError(f"this board has none of the panel's links ({own}); choose another board")
+    return next((option for option in shared if option.kind == link_kind), shared[0])
+
+
+def _snapshots(panel: str, passport: Passport, board: str, chosen: Board, option: LinkOption) -> dict[str, Any]:
+    return {
+        "passport": panels.passport_to_plain(passport), "passport_slug": panel,
+        "board": boards.board_to_plain(chosen), "board_slug": board,
+        "link_kind": option.kind, "clock_hz": boards.usual_clock_hz(chosen, option),
+    }  # fmt: skip
+
+
+@transaction.atomic
+def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str) -> None:
+    """Another panel, board or link for a build. Pictures keep their recipes and are made anew for the panel."""
+    passport, chosen = _parts(build.owner, panel, board)
+    if panel != build.passport_slug:
+        build.rotation, build.mirrored, build.opening = passport.rotation, False, None
+    option = _option(passport, chosen, link_kind)
+    for name, value in _snapshots(panel, passport, board, chosen, option).items():
+        setattr(build, name, value)
+    build.revision += 1
+    build.save()
+
+
+@transaction.atomic
+def lay_build(*, build: Build, rotation: int, mirrored: bool) -> None:
+    """How the panel lies before its reader."""
+    if rotation not in ROTATIONS:
+        raise BadValueError(f"a turn of {rotation} is not known; panels lie turned by 0, 90, 180 or 270 degrees")
+    Build.objects.filter(pk=build.pk).update(rotation=rotation, mirrored=mirrored, revision=F("revision") + 1)
+
+
+@transaction.atomic
+def set_opening(*, build: Build, opening: Opening | None) -> None:
+    """The window of the bezel before the module, or none."""
+    plain = from_record(opening) if opening else None
+    Build.objects.filter(pk=build.pk).update(opening=plain, revision=F("revision") + 1)
+
+
+@dataclass(frozen=True)
+class Drift:
+    """What of a build's snapshot differs from what it was based on: (path, snapshot, now)."""
+
+    part: str
+    name: str
+    differences: tuple[tuple[str, Any, Any], ...]
+
+
+# What may differ between a snapshot and its origin without a build being concerned.
+UNCONCERNED = ("owned.", "form", "slug")
+
+
+def drifts_of(build: Build) -> list[Drift]:
+    """Differences between the snapshots and the passport and board they were taken from, as those stand now."""
+    found = []
+    device = build.to_device()
+    panel, board = panel_of(build.owner, build.passport_slug), board_of(build.owner, build.board_slug)
+    pairs = [
+        ("panel", panel.passport.name if panel else "", device.passport, panel.passport if panel else None),
+        ("board", board.board.name if board else "", device.board, board.board if board else None),
+    ]
+    for part, name, snapshot, now in pairs:
+        if now is None:
+            continue
+        changed = [d for d in differences(from_record(snapshot), from_record(now)) if not d[0].startswith(UNCONCERNED)]
+        if changed:
+            found.append(Drift(part, name, tuple(changed)))
+    return found
+
+
+@transaction.atomic
+def take_over(*, build: Build, part: str) -> None:
+    """Take a new snapshot of the panel or the board."""
+    if part not in ("panel", "board"):
+        raise BadValueError(f"{part!r} is neither panel nor board")
+    if part == "panel":
+        entry = panel_of(build.owner, build.passport_slug)
+        build.passport = panels.passport_to_plain(entry.passport) if entry else build.passport
+    else:
+        own = board_of(build.owner, build.board_slug)
+        build.board = boards.board_to_plain(own.board) if own else build.board
+    device = build.to_device()
+    option = device.passport.link(build.link_kind)
+    build.clock_hz = min(build.clock_hz, boards.highest_clock_hz(device.board, option) or build.clock_hz)
+    build.revision += 1
+    build.save()
+
+
+FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening")
 
 
 @transaction.atomic
@@ -79,6 +189,8 @@ def change_build(*, build: Build, changes: dict[str, Any]) -> None:
     unknown = set(changes) - set(FIXABLE)
     if unknown:
         raise BadValueError(f"a fix cannot change {', '.join(sorted(unknown))}; it can change {', '.join(FIXABLE)}")
+    if changes.get("opening"):
+        to_record(changes["opening"], Opening, "opening")
     for name, value in changes.items():
         setattr(build, name, value)
     try:

@@ -12,15 +12,13 @@ from django.views.decorators.http import require_POST
 
 from mosaic.boards import board as boards
 from mosaic.errors import BadValueError, MosaicError
-from mosaic.panels import loader as panels
-from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
 from workshop.builds import services
-from workshop.builds.bench import lay_out
-from workshop.builds.forms import NewBuildForm, SheetForm
-from workshop.builds.models import Build, Upload
+from workshop.builds.bench import Piece, lay_out
+from workshop.builds.forms import SheetForm
+from workshop.builds.models import Build
 from workshop.builds.pages import frame_context, own_build, stones_of
 from workshop.errors import message_of
-from workshop.pictures.services import add_picture, file_title, keep_original, read_upload
+from workshop.pictures.services import keep_original, read_upload
 from workshop.pictures.station import glass_address
 
 BUILDS_A_PAGE = 4
@@ -37,7 +35,7 @@ def _workshop_context(page) -> dict:
     builds = list(page.object_list)
     prefetch_related_objects(builds, "pictures__head")
     overviews = [services.overview_of(build, pictures=list(build.pictures.all())) for build in builds]
-    bench = lay_out([(o.build.pk, o.build.name, o.device, _first_glass(o)) for o in overviews])
+    bench = lay_out([_piece(o) for o in overviews])
     needs = [(o, picture, finding) for o in overviews for picture, finding in _with_place(o)]
     needs.sort(key=lambda need: need[2]["severity"] != "must fix")
     return {
@@ -49,6 +47,11 @@ def _workshop_context(page) -> dict:
         "must_fix": sum(o.must_fix for o in overviews),
         "worth_fixing": sum(o.worth_fixing for o in overviews),
     }
+
+
+def _piece(overview: services.Overview) -> Piece:
+    build, device = overview.build, overview.device
+    return Piece(build.pk, build.name, device.passport, device.turn, _first_glass(overview), reverse("build", args=[build.pk]))
 
 
 def _with_place(overview: services.Overview) -> list[tuple]:
@@ -74,45 +77,6 @@ def drop(request: HttpRequest) -> HttpResponse:
     if request.htmx:
         response["HX-Redirect"] = target
     return response
-
-
-def new_build(request: HttpRequest) -> HttpResponse:
-    """Pick panel, board and link; with a picture that was dropped before, or without."""
-    upload = _upload_of(request, request.POST.get("original") or request.GET.get("original"))
-    first = {"original": upload.original_id, "name": file_title(upload.name)} if upload else {}
-    form = NewBuildForm(request.POST or None, initial=first)
-    if request.method == "POST" and form.is_valid():
-        values = {k: v for k, v in form.cleaned_data.items() if k != "original"}
-        build = services.start_build(owner=request.user, **values)
-        if upload:
-            add_picture(build=build, original=upload.original, file_name=upload.name)
-        return redirect("pictures", build.pk)
-    context = {"form": form, "upload": upload, "panels": _panel_cards(), "boards": boards.catalogue().values()}
-    return render(request, "builds/new.html", context, status=422 if form.errors else 200)
-
-
-def _upload_of(request: HttpRequest, sha256: str | None) -> Upload | None:
-    if not sha256:
-        return None
-    return request.user.uploads.select_related("original").defer("original__data").filter(original_id=sha256).first()
-
-
-def _panel_cards() -> list[dict]:
-    cards = []
-    for passport in panels.catalogue().values():
-        width, height = seen_size(passport, passport.rotation)
-        cards.append(
-            {
-                "passport": passport,
-                "size": f"{width} × {height}",
-                "glass": seen_size_mm(passport, passport.rotation),
-                "outline": seen_outline_mm(passport, passport.rotation),
-                "links": " ".join(option.kind for option in passport.links),
-                "links_text": " or ".join(option.kind.upper() for option in passport.links),
-                "swatches": passport.palette.measured if passport.palette and len(passport.palette) <= 7 else (),
-            }
-        )
-    return cards
 
 
 def open_build(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -149,7 +113,7 @@ def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
     # Only ever back to a page of this build or to the workshop: never to an address from outside.
     if request.POST.get("back") == "workshop":
         return redirect("workshop")
-    return redirect("pictures", build.pk)
+    return redirect("mounting" if request.POST.get("back") == "mounting" else "build-panel", build.pk)
 
 
 @require_POST

@@ -40,6 +40,7 @@ BUILDS = (
         {
             "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 2000, "viewing_distance_mm": 900, "light_lux": 8000,
             "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
+            "opening": {"x_mm": 16.2, "y_mm": 4.9, "width_mm": 68.6, "height_mm": 28.6, "corner_mm": 1.0},
         },
         (
             DemoPicture(
@@ -79,4 +80,48 @@ BUILDS = (
         "Sign-out panel", "by the boat racks", "tft-320x240-touch", "wireless", "spi",
         {"supply_kind": "mains", "viewing_distance_mm": 450, "light_lux": 300, "frame_time_limit_ms": 35},
     ),
+    DemoBuild(
+        "Club room screen", "over the club room table", "serial-tft-1024x600", "wireless", "uart",
+        {"supply_kind": "mains", "viewing_distance_mm": 2500, "light_lux": 200, "buffer_bands": 0},
+    ),
 )  # fmt: skip
+
+# What the makers have found out of parts in hand: changes by path, over a passport of the catalogue.
+OWN_PANELS = (
+    (
+        "mono-oled-128x64-132",
+        {
+            "name": "the OLED from the spares drawer",
+            "owned": {
+                "marking": "SB-13-W rev 2", "seller": "1.3 inch screen, white, four pins, works with everything", "price": 6.9,
+                "currency": "EUR", "notes": "Arrived with the first spare boat lamp. Picture sat two columns too far left at first.",
+            },
+            "power": {"full_on_ma": 27.5, "basis": "measured"},
+        },
+    ),
+    (
+        "epaper-296x128-four-colour",
+        {
+            "name": "slipway e-paper, second batch",
+            "owned": {
+                "marking": "SW29-4C", "seller": "2.9 inch four colour paper display module, very low power", "price": 21.5,
+                "currency": "EUR", "notes": "Yellow is greener below 10 °C.",
+            },
+            "palette": {"measured": ["#201e1f", "#e2e0d4", "#a8281f", "#d8b41e"]},
+        },
+    ),
+)  # fmt: skip
+OWN_BOARD = ("wireless", "the boathouse's wireless board", {"23": "MOSI (white)", "18": "CLK (yellow)", "5": "CS (green)"})
+COMPARISON = {
+    "name": "a tide board on the slipway",
+    "board": "low-power",
+    "panels": ["epaper-296x128-four-colour", "epaper-400x300-black-white", "mono-oled-128x64-large", "tft-320x240-touch"],
+    "prices": {
+        "epaper-296x128-four-colour": "21.50 EUR",
+        "epaper-400x300-black-white": "28 EUR",
+        "tft-320x240-touch": "14.90 EUR",
+    },
+    "capacity_mah": 2000.0,
+    "viewing_distance_mm": 900.0,
+    "light_lux": 8000.0,
+}

@@ -2,10 +2,16 @@
 
 from django.db import transaction
 
+from mosaic.catalogue import merged
+from mosaic.panels import loader as panels
+from mosaic.panels.loader import passport_from_plain, passport_to_plain
 from mosaic.reduce.recipe import Recipe
 from workshop.accounts.models import User
 from workshop.builds.services import overview_of, start_build
-from workshop.demo.scenario import BUILDS, PASSWORD, USERNAME, WORKSHOP, DemoBuild
+from workshop.demo.scenario import BUILDS, COMPARISON, OWN_BOARD, OWN_PANELS, PASSWORD, USERNAME, WORKSHOP, DemoBuild
+from workshop.panels.models import Comparison
+from workshop.panels.parts import board_of
+from workshop.panels.services import change_board, keep_passport, make_board_mine
 from workshop.pictures.services import add_picture, keep_original
 
 
@@ -22,7 +28,20 @@ def load_demo(*, fresh: bool = False) -> bool:
     person = User.objects.create_user(USERNAME, password=PASSWORD, workshop_name=WORKSHOP)
     for build in BUILDS:
         _load_build(build, person)
+    _load_parts(person)
     return True
+
+
+def _load_parts(person: User) -> None:
+    """Passports and a board of their own, and a comparison made before buying."""
+    for slug, changes in OWN_PANELS:
+        plain = merged(passport_to_plain(panels.catalogue()[slug]), changes)
+        keep_passport(owner=person, passport=passport_from_plain(plain), based_on=slug)
+    slug, name, printed = OWN_BOARD
+    row = make_board_mine(owner=person, entry=board_of(person, slug))
+    pins = [{**pin, "name": printed.get(pin["name"], pin["name"])} for pin in row.board["pins"]]
+    change_board(row=row, plain={**row.board, "name": name, "pins": pins}, revision=row.revision)
+    Comparison.objects.create(owner=person, **COMPARISON)
 
 
 def _load_build(demo: DemoBuild, person: User) -> None:

@@ -56,6 +56,12 @@ def times(value: float, factor: float) -> float:
 
 
 @register.filter
+def add_n(value: float, other: float) -> float:
+    """Sum of two numbers, for places in drawings."""
+    return round(float(value) + float(other), 2)
+
+
+@register.filter
 def as_json(value: Any) -> str:
     """Plain values as JSON, for a hidden field."""
     return json.dumps(value)
@@ -65,6 +71,12 @@ def as_json(value: Any) -> str:
 def as_hz(value: float) -> str:
     """A clock in kHz or MHz."""
     return f"{value / 1e6:g} MHz" if value >= 1e6 else f"{value / 1e3:g} kHz"
+
+
+@register.filter
+def as_rate(value: float, clock_name: str) -> str:
+    """A link's clock in the unit that its kind counts in: bits a second for serial ports."""
+    return f"{value:,} bit/s" if clock_name == "bits a second" else as_hz(value)
 
 
 @register.filter

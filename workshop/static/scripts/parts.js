@@ -1,14 +1,6 @@
-// New build: the link that the chosen panel does not offer cannot be chosen.
+// New build: a choice of where to begin is taken at once; own parts show when nothing comes along in their place.
 addEventListener("DOMContentLoaded", () => {
-  const follow = () => {
-    const panel = document.querySelector("input[name=panel]:checked");
-    if (!panel) return;
-    const offered = panel.closest("label").dataset.links.split(" ");
-    for (const link of document.querySelectorAll("input[name=link_kind]")) {
-      link.disabled = !offered.includes(link.value);
-      if (link.disabled && link.checked) document.querySelector(`input[name=link_kind][value=${offered[0]}]`).checked = true;
-    }
-  };
-  document.querySelectorAll("input[name=panel]").forEach(input => input.addEventListener("change", follow));
-  follow();
+  document.querySelectorAll("select[data-submit]").forEach(select => select.addEventListener("change", () => select.form.requestSubmit()));
+  const along = document.querySelector("input[name=along_parts]"), parts = document.getElementById("own-parts");
+  if (along) along.addEventListener("change", () => { parts.hidden = along.checked; });
 });

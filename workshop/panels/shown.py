@@ -1,0 +1,36 @@
+"""The demo screen on a panel, as PNG: packed, sent and read back through the virtual panel like any picture."""
+
+import numpy as np
+
+from mosaic.conversion.demo_screen import shown_on
+from mosaic.exports.rasters import encode_png
+from mosaic.forms import from_record
+from mosaic.panels.appearance import colors_of
+from mosaic.panels.geometry import Orientation
+from mosaic.panels.passport import Passport
+from workshop.pictures.memory import ByteCache
+from workshop.pictures.reports import digest
+
+_shown = ByteCache(48 * 1024 * 1024)
+# What of a passport has no bearing on the picture.
+UNSEEN = ("name", "slug", "notes", "cautions", "owned", "module", "rails", "power", "refresh", "links", "slots", "drawing")
+
+
+def screen_key(passport: Passport, lies: Orientation) -> str:
+    """Key of the demo screen on this panel, short enough for an address."""
+    plain = {k: v for k, v in from_record(passport).items() if k not in UNSEEN}
+    return digest("demo screen", plain, lies.rotation, lies.mirrored)[:24]
+
+
+def screen_png(passport: Passport, lies: Orientation) -> bytes:
+    """The demo screen in measured colours, one pixel each, as it stands on the glass before the reader.
+
+    Turning and mirroring show the same picture lying otherwise, as a maker does who turns the panel in hand.
+    """
+    key = screen_key(passport, lies)
+    return _shown.get_or_make(key, lambda: _make(passport, lies), len)
+
+
+def _make(passport: Passport, lies: Orientation) -> bytes:
+    converted = shown_on(passport, lies)
+    return encode_png(np.ascontiguousarray(colors_of(converted.pixels, passport, lies)), level=3)
