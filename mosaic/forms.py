@@ -78,9 +78,12 @@ def problems_of(value: Any, kind: Any, path: str = "$") -> Problems:
     """Everything that is wrong in plain nested values, each with its path.
 
     >>> from mosaic.panels.glass import Ram
-    >>> [str(p) for p in problems_of({"width_px": 0, "hight_px": 64}, Ram)]
-    ["hight_px: no such field; near it: height_px, width_px", 'width_px: 0 is given; it is a whole number from 1 to 4096', 'height_px: is missing; it is a whole number from 1 to 4096']
-    """  # noqa: E501
+    >>> for problem in problems_of({"width_px": 0, "hight_px": 64}, Ram):
+    ...     print(problem)
+    hight_px: no such field; near it: height_px, width_px
+    width_px: 0 is given; it is a whole number from 1 to 4096
+    height_px: is missing; it is a whole number from 1 to 4096
+    """
     kind = _without_none(kind, value)
     if kind is None:
         return []
@@ -195,6 +198,8 @@ def accepted(kind: Any) -> str:
     origin = get_origin(kind)
     if origin is Annotated:
         plain, *metas = get_args(kind)
+        if metas[0].description:
+            return metas[0].description
         return accepted(plain) + "".join(_bounds(meta) for meta in metas)
     if origin is Literal:
         *most, last = [msgspec.json.encode(choice).decode() for choice in get_args(kind)]

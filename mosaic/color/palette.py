@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Annotated
 
 import numpy as np
 import numpy.typing as npt
+from msgspec import Meta
 from numba import njit
 
 from mosaic.color.srgb import LUMINANCE_WEIGHTS, bytes_to_linear, luminance, parse_hex
@@ -12,6 +14,9 @@ from mosaic.errors import BadValueError
 
 # Colours nearer than this to the line from darkest to lightest (linear light) count as one tone.
 _TONE_TOLERANCE = 0.05
+
+
+HexColor = Annotated[str, Meta(pattern="^#[0-9a-fA-F]{6}$", description="a colour such as #a02c26")]
 
 
 @njit(cache=True, nogil=True)
@@ -38,8 +43,8 @@ class Palette:
     """
 
     names: tuple[str, ...]
-    nominal: tuple[str, ...]
-    measured: tuple[str, ...]
+    nominal: tuple[HexColor, ...]
+    measured: tuple[HexColor, ...]
 
     def __post_init__(self) -> None:
         if not 2 <= len(self.names) == len(self.nominal) == len(self.measured) <= 256:

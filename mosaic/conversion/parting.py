@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.conversion.stages import pack
-from mosaic.panels.geometry import seen_size, to_native
+from mosaic.panels.geometry import Turn, seen_size, to_native
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
 from mosaic.panels.wire import frame_parts, setup_part
@@ -23,29 +23,30 @@ NOISE_SHARE = 0.2
 """From this share of wrong pixels on, a picture is called noise if nothing simpler explains it."""
 
 
-def test_picture(passport: Passport) -> npt.NDArray[np.uint8]:
+def framed_f(passport: Passport, turn: Turn | None = None) -> npt.NDArray[np.uint8]:
     """An F in a frame: nothing about it looks the same when it is turned, mirrored or shifted.
+
+    It stands upright before the reader of a panel that lies so, or as it usually does.
 
     Returns
     -------
     (H, W) palette indices or (H, W, 3) RGB, as the reader sees it; light parts on dark ground.
     """
-    width, height = seen_size(passport, passport.rotation)
-    lit = np.zeros((height, width), bool)
-    lit[[0, -1]] = lit[:, [0, -1]] = True
+    width, height = seen_size(passport, passport.rotation if turn is None else turn)
+    frame, letter = np.zeros((2, height, width), bool)
+    frame[[0, -1]] = frame[:, [0, -1]] = True
     step = max(2, min(width, height) // 8)
     left, top = width // 2 - 2 * step, height // 2 - 3 * step
-    lit[max(1, top) : top + 6 * step, left : left + step] = True
-    lit[max(1, top) : max(1, top) + step, left : left + 4 * step] = True
-    lit[max(1, top) + 2 * step : max(1, top) + 3 * step, left : left + 3 * step] = True
+    letter[max(1, top) : top + 6 * step, left : left + step] = True
+    letter[max(1, top) : max(1, top) + step, left : left + 4 * step] = True
+    letter[max(1, top) + 2 * step : max(1, top) + 3 * step, left : left + 3 * step] = True
     if passport.palette is None:
         picture = np.zeros((height, width, 3), np.uint8)
-        # A warm ground: exchanged red and blue are seen at once.
-        picture[:] = (132, 40, 0)
-        picture[lit] = (255, 255, 255)
+        # Red, full on, is the same in every depth, and exchanged with blue it is seen at once.
+        picture[letter], picture[frame] = (255, 0, 0), (255, 255, 255)
         return picture
     light, dark = passport.palette.lightest, passport.palette.darkest
-    return np.where(lit, light, dark).astype(np.uint8)
+    return np.where(frame | letter, light, dark).astype(np.uint8)
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,7 +72,7 @@ class Trial:
 def transmission(passport: Passport) -> tuple[Transaction, ...]:
     """Everything from reset to the test picture standing on this panel."""
     turn = passport.rotation
-    parts = (setup_part(passport, turn), *frame_parts(passport, turn, pack(test_picture(passport), passport, turn)))
+    parts = (setup_part(passport, turn), *frame_parts(passport, turn, pack(framed_f(passport), passport, turn)))
     return tuple(t for part in parts for t in part.transactions)
 
 
@@ -91,7 +92,7 @@ def part(first: Passport, second: Passport) -> Trial:
 def _trial(sender: Passport, first: Passport, second: Passport) -> Trial:
     sent = transmission(sender)
     shown = [shown_by(panel, sent) for panel in (first, second)]
-    words = [in_words(test_picture(sender), picture, panel) for picture, panel in zip(shown, (first, second), strict=True)]
+    words = [in_words(framed_f(sender), picture, panel) for picture, panel in zip(shown, (first, second), strict=True)]
     return Trial(sender, shown[0], shown[1], words[0], words[1])
 
 

@@ -7,6 +7,7 @@ from mosaic.device.budget import Budget, Content, budgets, runtime_days
 from mosaic.device.device import Device, Supply
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, Legibility, Letters, legibility_of, letters_of
+from mosaic.panels.supply import LINK_NAMES
 from mosaic.panels.wire import frame_parts
 
 SECONDS_PER_DAY = 86400
@@ -91,7 +92,7 @@ def flashing_s_per_day(passport: Passport, update_interval_s: float) -> float:
 def _hurdles(passport: Passport, purpose: Purpose, ram: Budget | None) -> list[str]:
     found = []
     if ram is None:
-        kinds = ", ".join(option.kind for option in passport.links)
+        kinds = ", ".join(LINK_NAMES[option.kind] for option in passport.links)
         found.append(f"the board has no link it speaks ({kinds})")
     elif ram.state == "over" and passport.scan:
         found.append("its frame does not fit the RAM, and it has no memory of its own")

@@ -85,8 +85,20 @@ def scan_starves_memory(subject: DeviceSubject) -> list[Finding]:
             f"The scan reads {taken:,.0f} of {board.external_ram_mb_s:g} MB/s",
             "Drawing and decoding wait for the rest (typical): movement stutters, and a late line shows as a shifted picture."
             " A lower pixel clock gives them room.",
+            _slower_scan(device),
         )
     ]
+
+
+def _slower_scan(device: Device) -> Fix | None:
+    scan, board = device.passport.scan, device.board
+    megahertz = int(SCAN_SHARE * board.external_ram_mb_s * 8 / device.passport.format.bits)
+    if scan is None or megahertz < 1:
+        return None
+    rate = megahertz * 1e6 / (scan.total_width * scan.total_height)
+    return Fix(
+        f"Clock the scan at {megahertz} MHz", "device", {"clock_hz": megahertz * 1_000_000}, f"then {rate:.0f} scans a second"
+    )
 
 
 def _smaller_buffer(device: Device) -> Fix | None:

@@ -10,24 +10,29 @@ from mosaic.links.qspi import QspiLink
 from mosaic.links.rgb import RgbLink
 from mosaic.links.spi import SpiLink
 from mosaic.links.uart import UartLink
+from mosaic.panels.supply import LINK_NAMES
 from mosaic.registry import Registry
 
 
 @dataclass(frozen=True)
 class LinkKindEntry:
-    """A kind of link: its name, what it is good for, what its clock counts, and how it is made.
+    """A kind of link: what it is good for, what its clock counts, and how it is made.
 
     `limit` names the board's field with its fastest clock; `make` takes the clock and settings
     by name; `settings` are those a maker may give.
     """
 
     slug: str
-    name: str
     use: str
     clock_name: str
     limit: str
     make: Callable[..., Link]
     settings: tuple[str, ...] = ()
+
+    @property
+    def name(self) -> str:
+        """In words, for a page."""
+        return LINK_NAMES[self.slug]
 
 
 def _spi3(clock_hz: int, **settings: int) -> SpiLink:
@@ -47,38 +52,29 @@ _GAPS = ("byte_gap_ns", "switch_ns")
 KINDS: Registry[LinkKindEntry] = Registry(
     "kind of link",
     (
-        LinkKindEntry("spi", "SPI", "fast; needs a data/command line", "clock", "max_spi_hz", SpiLink, ("wires", *_GAPS)),
+        LinkKindEntry("spi", "fast; needs a data/command line", "clock", "max_spi_hz", SpiLink, ("wires", *_GAPS)),
         LinkKindEntry(
             "i2c",
-            "I2C",
             "two wires, several devices; small panels only",
             "clock",
             "max_i2c_hz",
             I2cLink,
             ("transaction_bytes", "start_stop_clocks"),
         ),
-        LinkKindEntry(
-            "spi3", "SPI, 9 bits", "no data/command line: the flag is a ninth bit", "clock", "max_spi_hz", _spi3, _GAPS
-        ),
+        LinkKindEntry("spi3", "no data/command line: the flag is a ninth bit", "clock", "max_spi_hz", _spi3, _GAPS),
         LinkKindEntry(
             "spi-flagged",
-            "SPI, flag byte",
             "no data/command line: a byte before each run tells them apart",
             "clock",
             "max_spi_hz",
             _spi_flagged,
             _GAPS,
         ),
-        LinkKindEntry("qspi", "quad SPI", "four data lines, two clocks a byte", "clock", "max_qspi_hz", QspiLink, ("select_ns",)),
-        LinkKindEntry(
-            "parallel8", "8-bit parallel", "eight data lines and a strobe", "write cycles", "max_parallel_hz", ParallelLink
-        ),
-        LinkKindEntry(
-            "parallel16", "16-bit parallel", "sixteen data lines, a pixel a cycle", "write cycles", "max_parallel_hz", _parallel16
-        ),
+        LinkKindEntry("qspi", "four data lines, two clocks a byte", "clock", "max_qspi_hz", QspiLink, ("select_ns",)),
+        LinkKindEntry("parallel8", "eight data lines and a strobe", "write cycles", "max_parallel_hz", ParallelLink),
+        LinkKindEntry("parallel16", "sixteen data lines, a pixel a cycle", "write cycles", "max_parallel_hz", _parallel16),
         LinkKindEntry(
             "rgb",
-            "parallel RGB",
             "scanned for ever out of the board's memory",
             "pixel clock",
             "max_rgb_hz",
@@ -87,7 +83,6 @@ KINDS: Registry[LinkKindEntry] = Registry(
         ),
         LinkKindEntry(
             "uart",
-            "serial",
             "two wires, messages; TX to RX crosswise",
             "bits a second",
             "max_uart_hz",

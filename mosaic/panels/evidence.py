@@ -78,6 +78,7 @@ _GROUPS: tuple[tuple[tuple[str, dict[str, object]], ...], ...] = (
         (r"gr[ae]y[- ]?(scale|level)|\b\d+ (levels? of )?gr[ae]ys?\b|\b(4|16|four|sixteen)[- ]gr[ae]y", {"colors": "greys"}),
         (r"262\s?k|65\s?k|65,?536|full[- ]colou?r|16\.7\s?m|rgb|colou?r(ful)? (oled|display|screen|lcd|tft)|4096", {"colors": "many"}),
         (r"black (and|&|/) white|black-white|monochrome|single colou?r|white on black|\b(white|blue|yellow|green) (oled|light|text|display)", {"colors": "one"}),
+        (r"oled.*\b(white|blue|yellow|green)\b|\b(white|blue|yellow|green)\b.*oled", {"colors": "one"}),
     ),
     (
         (r"no controller|raw rgb|rgb interface|rgb parallel|parallel rgb|rgb ?(565|666|888)? ?(interface|bus|port)|\bttl\b|\bhsync\b|24[- ]?bit rgb|\bpclk\b", {"links": ("rgb",)}),

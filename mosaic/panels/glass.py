@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from mosaic.color.palette import HexColor
 from mosaic.errors import BadDescriptionError
 
 Pixels = Annotated[int, Meta(ge=1, le=4096)]
@@ -18,6 +19,7 @@ Share = Annotated[float, Meta(ge=0, le=1)]
 Basis = Literal["typical", "data sheet", "measured"]
 
 MM_PER_INCH = 25.4
+MOST_PIXELS = 4_000_000
 
 
 @dataclass(frozen=True)
@@ -90,8 +92,8 @@ class Zone:
     name: str
     first_row: Count
     rows: Pixels
-    nominal: tuple[str, ...]
-    measured: tuple[str, ...]
+    nominal: tuple[HexColor, ...]
+    measured: tuple[HexColor, ...]
 
 
 @dataclass(frozen=True)
@@ -161,6 +163,9 @@ def module_problems(glass: Glass, module: Module) -> list[BadDescriptionError]:
     x, y = area_corner_mm(glass, module)
     width, height = glass.outline_width_mm, glass.outline_height_mm
     found = []
+    if glass.width_px * glass.height_px > MOST_PIXELS:
+        text = f"{glass.width_px:,} × {glass.height_px:,} pixels are too many; up to {MOST_PIXELS:,} are worked with"
+        found.append(BadDescriptionError(text, path="$.glass.width_px"))
     for name, at, size, outline in (("width", x, glass.width_mm, width), ("height", y, glass.height_mm, height)):
         if at < -1e-6 or at + size > outline + 1e-6:
             found.append(

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from mosaic.panels.evidence import Evidence, color_kind
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import parse
+from mosaic.panels.supply import LINK_NAMES
 from mosaic.pixels.formats import DirectFormat
 
 
@@ -145,8 +146,10 @@ def _links(e: Evidence, p: Passport) -> Reason | None:
     own = {"spi" if kind in ("spi3", "spi-flagged") else kind for kind in (o.kind for o in p.links)}
     lacking = [kind for kind in e.links if kind not in own]
     if not lacking:
-        return Reason(2, f"speaks {' and '.join(e.links)}")
-    return Reason(-1 if len(lacking) < len(e.links) else -4, f"does not speak {' or '.join(lacking)}")
+        return Reason(2, f"speaks {' and '.join(LINK_NAMES[kind] for kind in e.links)}")
+    return Reason(
+        -1 if len(lacking) < len(e.links) else -4, f"does not speak {' or '.join(LINK_NAMES[kind] for kind in lacking)}"
+    )
 
 
 def _yes_no(name: str, is_so: Callable[[Passport], bool], yes: str, no: str) -> Callable[[Evidence, Passport], Reason | None]:

@@ -27,6 +27,7 @@ _TOKEN = re.compile(
     r"(?::(?P<type>u8|u16|u16le|low|high|lo|hi))?\}"
 )
 PLANE = "{plane}"
+VALUES = ("width", "height", "x0", "x1", "y0", "y1", "turn", "page", "plane")
 _BYTE = re.compile(r"[0-9A-F]{2}")
 
 
@@ -74,10 +75,12 @@ def parse(text: str) -> tuple[Step, ...]:
 def problem_of(text: str) -> str:
     """What is wrong with a sequence, or "" if nothing is."""
     try:
-        parse(text)
+        steps = parse(text)
     except BadDescriptionError as error:
         return error.reason
-    return ""
+    named = {match["name"] for step in steps for token in step.tokens if (match := _TOKEN.fullmatch(token))}
+    strange = sorted(named - set(VALUES))
+    return f"{{{strange[0]}}} names no value; known: {', '.join(VALUES)}" if strange else ""
 
 
 def _parse_line(words: list[str], note: str, number: int) -> list[Step]:

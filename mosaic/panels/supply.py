@@ -8,6 +8,10 @@ from msgspec import Meta
 from mosaic.panels.glass import Basis, NotNegative, Positive
 
 LinkKind = Literal["i2c", "spi", "spi3", "spi-flagged", "qspi", "parallel8", "parallel16", "rgb", "uart"]
+LINK_NAMES: dict[str, str] = {
+    "i2c": "I2C", "spi": "SPI", "spi3": "SPI, 9 bits", "spi-flagged": "SPI, flag byte", "qspi": "quad SPI",
+    "parallel8": "8-bit parallel", "parallel16": "16-bit parallel", "rgb": "parallel RGB", "uart": "serial",
+}  # fmt: skip
 Hertz = Annotated[int, Meta(ge=1000)]
 
 

@@ -47,7 +47,7 @@ def workshop(page, live_server, demo, complaints):
     page.set_default_timeout(15_000)
     page.goto(live_server.url)
     page.get_by_role("button", name="Walk into the demo workshop").click()
-    page.get_by_role("heading", name="4 builds on the bench").wait_for()
+    page.get_by_role("heading", name="5 builds on the bench").wait_for()
     return page
 
 

@@ -243,7 +243,7 @@ def test_keys_zoom_split_and_help(workshop):
     expect(page.get_by_role("dialog")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("0")
-    page.get_by_role("heading", name="4 builds on the bench").wait_for()
+    page.get_by_role("heading", name="5 builds on the bench").wait_for()
 
 
 def test_all_files_in_the_background(workshop):

@@ -8,7 +8,7 @@ from django.urls import reverse
 from mosaic.panels.loader import catalogue
 from tests.conftest import gradient, png_of
 from workshop.accounts.models import User
-from workshop.builds.bench import lay_out
+from workshop.builds.bench import Piece, lay_out
 from workshop.builds.models import Build
 from workshop.builds.services import change_build, overview_of, start_build
 from workshop.pictures.services import add_picture, keep_original
@@ -18,7 +18,7 @@ class TestWorkshop:
     def test_builds_lie_on_the_bench(self, signed_in, picture):
         page = signed_in.get("/").content.decode()
         assert "1 build on the bench" in page
-        assert "79 mm" in page
+        assert "89.5 mm" in page
         assert page.count("fm-mini") >= 4
 
     def test_an_empty_workshop_says_how_to_begin(self, signed_in):
@@ -37,9 +37,9 @@ class TestWorkshop:
     def test_panels_are_drawn_to_one_scale(self, build):
         device = build.to_device()
         other = start_build(owner=build.owner, name="b", panel="mono-oled-128x64", board="small", link_kind="i2c").to_device()
-        bench = lay_out([(1, "a", device, ""), (2, "b", other, "")])
+        bench = lay_out([Piece(1, "a", device.passport, device.turn), Piece(2, "b", other.passport, other.turn)])
         large, small = bench.panels
-        assert large.width / small.width == pytest.approx(79.0 / 26.7, rel=0.01)
+        assert large.width / small.width == pytest.approx(89.5 / 27.3, rel=0.01)
         assert large.y + large.height == pytest.approx(small.y + small.height, abs=0.2)  # one base line
 
     def test_fixing_from_the_workshop(self, signed_in, maker):
@@ -82,12 +82,17 @@ class TestNewBuild:
 
     @pytest.mark.parametrize("panel", catalogue())
     def test_every_panel_makes_a_build(self, signed_in, panel):
-        assert signed_in.post(reverse("new-build"), {**self.good, "panel": panel}).status_code == 302
-        assert signed_in.get(reverse("pictures", args=[Build.objects.get().pk])).status_code == 200
+        chosen = {**self.good, "panel": panel, "board": "wireless-large", "link_kind": ""}
+        assert signed_in.post(reverse("new-build"), chosen).status_code == 302
+        assert signed_in.get(reverse("build-panel", args=[Build.objects.get().pk])).status_code == 200
 
     @pytest.mark.parametrize(
         ("change", "message"),
-        [({"name": ""}, "required"), ({"panel": "none"}, "valid choice"), ({"link_kind": "i2c"}, "has no I2C; it offers SPI")],
+        [
+            ({"name": ""}, "required"),
+            ({"panel": "none"}, "not on the shelf"),
+            ({"link_kind": "i2c"}, "has no I2C; it offers SPI"),
+        ],
     )
     def test_wrong_input_comes_back_as_typed(self, signed_in, change, message):
         answer = signed_in.post(reverse("new-build"), {**self.good, **change})

@@ -29,20 +29,20 @@ class TestDemo:
         assert not load_demo()
         person = User.objects.get(username=USERNAME)
         overviews = {b.name: overview_of(b) for b in person.builds.all()}
-        assert list(overviews) == ["Tide & wind board", "Stroke-rate counter", "Barometer", "Sign-out panel"]
-        assert [len(o.pictures) for o in overviews.values()] == [2, 2, 3, 0]
+        assert list(overviews) == ["Tide & wind board", "Stroke-rate counter", "Barometer", "Sign-out panel", "Club room screen"]
+        assert [len(o.pictures) for o in overviews.values()] == [2, 2, 3, 0, 0]
         assert all(p.derived["verified"] for o in overviews.values() for p in o.pictures)
         found = {f["id"] for o in overviews.values() for f in o.all_findings}
         assert {"memory.buffer-exceeds-ram", "energy.day-over-limit"} <= found
         person.builds.first().delete()
         assert load_demo(fresh=True)
-        assert User.objects.get(username=USERNAME).builds.count() == 4
+        assert User.objects.get(username=USERNAME).builds.count() == 5
 
     def test_sign_in_by_one_click(self, client, db, settings):
         load_demo()
         assert "Walk into the demo workshop" in client.get(reverse("sign-in")).content.decode()
         page = client.post(reverse("demo-sign-in"), follow=True).content.decode()
-        assert "4 builds on the bench" in page
+        assert "5 builds on the bench" in page
         settings.OFFER_DEMO = False
         assert client.post(reverse("demo-sign-in")).status_code == 404
 

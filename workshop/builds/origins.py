@@ -61,7 +61,8 @@ TEMPLATES: Registry[Template] = Registry(
             {"supply_kind": "mains", "viewing_distance_mm": 450.0, "light_lux": 300.0, "frame_time_limit_ms": 40.0},
         ),
         Template(
-            "large-colour-picture", "A colour picture on the wall, changed once a day", "epaper-800x480-six-colour", "wireless", "spi",
+            "large-colour-picture", "A colour picture on the wall, changed once a day", "epaper-800x480-six-colour", "wireless",
+            "spi",
             {
                 "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 3000.0, "viewing_distance_mm": 1500.0, "light_lux": 200.0,
                 "update_interval_s": 86400.0,

@@ -136,6 +136,7 @@ def mounting(request: HttpRequest, build_id: int) -> HttpResponse:
         **frame_context(overview, "panel"), **_card(overview), "form": form, "fitting": fitting, "margin": MARGIN_MM,
         "hidden": hidden_pixels(device.passport, device.turn, device.opening) if device.opening else None,
         "findings": [f for f in overview.device_findings if f["id"].startswith("mounting.")],
+        "picture": _screen_url(build, overview, device.turn),
     }  # fmt: skip
     return render(request, "builds/mounting.html", context, status=422 if form.errors else 200)
 
@@ -153,7 +154,7 @@ def _card(overview: services.Overview) -> dict[str, Any]:
         "plan": plan,
         "opening": opening,
         "has_bezel": device.opening is not None,
-        "sheet": (round(left - edge, 3), round(top - edge, 3), round(right - left + 2 * edge, 3), round(bottom - top + 2 * edge, 3)),
+        "sheet": tuple(round(n, 3) for n in (left - edge, top - edge, right - left + 2 * edge, bottom - top + 2 * edge)),
         "shape": device.passport.glass.shape,
         "corner": device.passport.glass.corner_mm,
         "edges": {

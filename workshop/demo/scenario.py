@@ -94,7 +94,8 @@ OWN_PANELS = (
             "name": "the OLED from the spares drawer",
             "owned": {
                 "marking": "SB-13-W rev 2", "seller": "1.3 inch screen, white, four pins, works with everything", "price": 6.9,
-                "currency": "EUR", "notes": "Arrived with the first spare boat lamp. Picture sat two columns too far left at first.",
+                "currency": "EUR",
+                "notes": "Arrived with the first spare boat lamp. Picture sat two columns too far left at first.",
             },
             "power": {"full_on_ma": 27.5, "basis": "measured"},
         },

@@ -16,6 +16,7 @@ from mosaic.panels.evidence import Evidence, read_words
 from mosaic.panels.identify import Family, rank
 from mosaic.panels.loader import catalogue
 from mosaic.panels.passport import Passport
+from mosaic.panels.supply import LINK_NAMES
 from mosaic.virtual.panel import NO_COLOR
 
 FAMILIES_SHOWN = 4
@@ -96,7 +97,7 @@ def understood(evidence: Evidence) -> list[str]:
         "" if e.touch is None else "touch" if e.touch else "no touch",
         "draws by itself" if e.draws_itself else "",
         f"{e.bits} bits a pixel" if e.bits else "",
-        " and ".join(e.links),
+        " and ".join(LINK_NAMES[kind] for kind in e.links),
         f"labels {' '.join(e.labels)}" if e.labels else "",
         f"RAM {e.ram_width} × {e.ram_height}" if e.ram_height else f"{e.ram_width} RAM columns" if e.ram_width else "",
         "commands " + " ".join(f"{c:02X}" for c in e.commands) if e.commands else "",

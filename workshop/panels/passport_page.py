@@ -10,10 +10,11 @@ from mosaic.links import total_s, wire_steps
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import ROTATIONS, Passport
-from mosaic.panels.sequence import parse
+from mosaic.panels.sequence import PLANE, parse
 from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
 from workshop.panels.drawing import byte_words, draw
+from workshop.panels.shown import driven
 from workshop.panels.tiles import first_bytes
 
 
@@ -71,17 +72,28 @@ def setup_lines(text: str) -> list[SetupLine]:
     """A sequence step by step. A note stands once, at the first step of its line."""
     lines: list[SetupLine] = []
     for step in parse(text):
-        words = step.note or PLAIN_WORDS.get(step.kind, "")
+        words = step.note or PLAIN_WORDS.get(step.kind, "the packed bytes" if PLANE in step.tokens else "")
         if step.kind == "delay":
-            lines.append(SetupLine("wait", f"{step.wait_ms:g} ms", step.note))
+            lines.append(SetupLine("wait", f"{step.wait_ms:g} ms", step.note or "wait"))
         elif step.kind in ("reset", "busy"):
             lines.append(SetupLine(step.kind, step.kind, words))
         elif step.kind == "data" and lines and lines[-1].kind == "command":
             last = lines.pop()
-            lines.append(SetupLine("command", f"{last.text} · {' '.join(step.tokens)}", last.words))
+            lines.append(SetupLine("command", f"{last.text} · {' '.join(step.tokens)}", last.words or words))
         else:
             lines.append(SetupLine(step.kind, " ".join(step.tokens), words))
     return lines
+
+
+def window_bytes(passport: Passport) -> int:
+    """Bytes that open a window (or a page) before its pixels, the write command among them; 0 for whole frames."""
+    if passport.grid.whole_frames or not passport.sequences.window:
+        return 0
+    parts = frame_parts(passport, passport.rotation, bytes(passport.frame_bytes))
+    planes = len(passport.sequences.write)
+    sent = [t for part in parts if part.name != "show" for t in part.transactions if not t.is_pixels]
+    pages = passport.glass.height_px // passport.grid.y_px if passport.sequences.per == "page" else planes
+    return sum(len(t.data) for t in sent) // pages
 
 
 def passport_context(passport: Passport, lies: Orientation) -> dict[str, Any]:
@@ -92,6 +104,7 @@ def passport_context(passport: Passport, lies: Orientation) -> dict[str, Any]:
         "passport": passport,
         "lies": lies,
         "drawing": draw(passport, lies),
+        "driven": driven(passport, lies),
         "byte_words": byte_words(passport),
         "first": first_bytes(passport, lies),
         "links": links_of(passport),
@@ -99,5 +112,5 @@ def passport_context(passport: Passport, lies: Orientation) -> dict[str, Any]:
         "sending": setup_lines("\n".join([sequences.window, *sequences.write, sequences.show])),
         "swatches": list(zip(palette.names, palette.nominal, palette.measured, strict=True)) if palette else [],
         "many_swatches": bool(palette and len(palette) > 8),
-        "window_bytes": sum(len(s.tokens) for s in parse(sequences.window)) if sequences.window else 0,
+        "window_bytes": window_bytes(passport),
     }

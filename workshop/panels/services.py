@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 
 from mosaic.boards.board import board_from_plain, board_to_plain
+from mosaic.conversion.driving import drive
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.panels.loader import passport_from_plain, passport_to_plain
 from mosaic.panels.passport import Passport
@@ -40,6 +41,7 @@ def _check_room(count: int) -> None:
 def keep_passport(*, owner, passport: Passport, based_on: str = "") -> OwnPassport:
     """A passport of one's own."""
     _check_room(owner.ownpassports.count())
+    drive(passport)
     row = OwnPassport(owner=owner, based_on=based_on)
     _lay(row, passport)
     row.save()
@@ -74,6 +76,7 @@ def change_passport(*, row: OwnPassport, plain: dict[str, Any], revision: int) -
         Another tab has kept a change since this page was laid out.
     """
     passport = passport_from_plain({**plain, "slug": row.ref})
+    drive(passport)  # a passport that cannot be carried out must not lock its maker out of its page
     current = OwnPassport.objects.select_for_update().get(pk=row.pk)
     if current.revision != revision:
         raise ConflictError(

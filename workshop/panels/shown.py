@@ -3,11 +3,13 @@
 import numpy as np
 
 from mosaic.conversion.demo_screen import shown_on
+from mosaic.conversion.driving import drive
 from mosaic.exports.rasters import encode_png
 from mosaic.forms import from_record
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import Passport
+from mosaic.virtual.panel import Proof
 from workshop.pictures.memory import ByteCache
 from workshop.pictures.reports import digest
 
@@ -29,6 +31,12 @@ def screen_png(passport: Passport, lies: Orientation) -> bytes:
     """
     key = screen_key(passport, lies)
     return _shown.get_or_make(key, lambda: _make(passport, lies), len)
+
+
+def driven(passport: Passport, lies: Orientation) -> Proof:
+    """Whether the panel shows a test picture from reset, at this orientation; kept like the screen."""
+    key = ("driven", screen_key(passport, lies))
+    return _shown.get_or_make(key, lambda: drive(passport, lies), lambda proof: 1000)
 
 
 def _make(passport: Passport, lies: Orientation) -> bytes:

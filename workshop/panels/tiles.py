@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mosaic.conversion.parting import test_picture
+from mosaic.conversion.parting import framed_f
 from mosaic.conversion.stages import pack
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation, to_host
@@ -65,7 +65,7 @@ class FirstBytes:
 
 def first_bytes(passport: Passport, turn: Orientation) -> FirstBytes:
     """The first bytes of a framed F, so that edges are seen in them."""
-    picture = _test_at(passport, turn)
+    picture = framed_f(passport, turn)
     packed = pack(picture, passport, turn)
     host = to_host(picture, passport, turn)
     colors = to_host(colors_of(picture, passport, turn), passport, turn)
@@ -86,15 +86,6 @@ def first_bytes(passport: Passport, turn: Orientation) -> FirstBytes:
     wide, high = min(LARGEST_BED, width), min(8, height)
     bed = tuple(BedPixel(x, y, _hex(colors[y, x]), holder.get((x, y))) for y in range(high) for x in range(wide))
     return FirstBytes(rows, bed, wide, high)
-
-
-def _test_at(passport: Passport, turn: Orientation) -> np.ndarray:
-    """The test picture at this orientation: as the reader would see it there."""
-    usual = test_picture(passport)
-    # The picture is made for the panel's usual way of lying; a quarter turn away it has other sides.
-    if (turn.rotation - passport.rotation) % 180:
-        return np.ascontiguousarray(np.rot90(usual, -1))
-    return usual
 
 
 def _hex(color: np.ndarray) -> str:

@@ -5,9 +5,16 @@ from fractions import Fraction
 import pytest
 
 from mosaic.errors import BadValueError
+from mosaic.links import wire_steps
 from mosaic.links.i2c import I2cLink
+from mosaic.links.kinds import KINDS
+from mosaic.links.parallel import ParallelLink
+from mosaic.links.qspi import QspiLink
+from mosaic.links.rgb import RgbLink
 from mosaic.links.spi import SpiLink
-from mosaic.panels.sequence import Transaction
+from mosaic.links.uart import UartLink
+from mosaic.panels.sequence import Transaction, expand
+from mosaic.panels.wire import Part
 
 
 def data(*sizes: int) -> tuple[Transaction, ...]:
@@ -61,3 +68,40 @@ def test_gaps_and_switches():
 def test_refusals(make):
     with pytest.raises(BadValueError):
         make()
+
+
+class TestOtherLinks:
+    """Clocks worked by hand for a command byte, four operands, and a row of pixels."""
+
+    sent = tuple(expand("c 2A d 00 00 00 EF\nc 2C d {plane}", {"plane": bytes(480)}))
+
+    @pytest.mark.parametrize(
+        ("link", "clocks", "milliseconds"),
+        [
+            (UartLink(115_200), 4_860, 42.1875),  # 486 bytes of 10 bits
+            (UartLink(115_200, parity=True), 5_346, 46.40625),
+            (UartLink(115_200, reply_ms=5), 4_860, 52.1875),  # two messages, each answered in 5 ms
+            (ParallelLink(10_000_000), 486, 0.0486),
+            (ParallelLink(10_000_000, 16), 246, 0.0246),  # pixels two bytes a cycle
+            (QspiLink(40_000_000), 1_008, 0.0252),  # 6 bytes of 8 clocks, 480 of 2
+            (QspiLink(40_000_000, select_ns=500), 1_008, 0.0262),
+            (SpiLink(8_000_000, prefix_bytes=1), 3_920, 0.49),  # four runs, a byte before each
+            (SpiLink(9_000_000, wires=3), 4_374, 0.486),
+            (RgbLink(29_232_000, 928 * 525), 487_200, 16.6667),  # one scan whatever the bytes: 60 a second
+        ],
+    )
+    def test_time(self, link, clocks, milliseconds):
+        (step,) = wire_steps((Part("row", self.sent),), link)
+        assert step.clocks == clocks
+        assert float(step.time_s * 1000) == pytest.approx(milliseconds, rel=1e-5)
+
+    @pytest.mark.parametrize("make", [UartLink, ParallelLink, QspiLink, lambda clock: RgbLink(clock, 100)])
+    def test_no_clock(self, make):
+        with pytest.raises(BadValueError, match="above 0"):
+            make(0)
+
+    def test_every_kind_is_named_and_made(self):
+        for kind in KINDS.values():
+            settings = {"total_pixels": 100} if kind.slug == "rgb" else {}
+            assert kind.make(1_000_000, **settings).clock_hz == 1_000_000
+            assert kind.name

@@ -99,7 +99,7 @@ class TestReasons:
 
     def test_speak_for_and_against(self):
         standing = weigh(Evidence(technology="oled", width_px=128, height_px=32, links=("i2c",)), self.narrow)
-        assert [r.words for r in standing.pros] == ["is OLED", "speaks i2c"]
+        assert [r.words for r in standing.pros] == ["is OLED", "speaks I2C"]
         assert [r.words for r in standing.cons] == ["has 128 × 64 pixels: only one side agrees"]
 
     @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from mosaic.conversion import stages
-from mosaic.panels.geometry import seen_size
+from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sequence import Transaction, expand
 from mosaic.panels.wire import Part, frame_parts, setup_part
@@ -33,12 +33,15 @@ def proof_of(panel, rotation, pixels, packed=None, sender=None):
 
 
 @pytest.mark.parametrize("panel", PANELS, ids=lambda p: p.slug)
-@pytest.mark.parametrize("rotation", [0, 90, 180, 270])
-def test_every_panel_shows_every_picture_at_every_rotation(panel, rotation):
-    pixels = random_picture(panel, rotation)
-    proof = proof_of(panel, rotation, pixels)
-    assert proof.verified, proof
-    assert np.array_equal(stages.unpack(stages.pack(pixels, panel, rotation), panel, rotation), pixels)
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_every_panel_shows_every_picture_from_reset_at_every_orientation(panel, mirrored):
+    for rotation in (0, 90, 180, 270):
+        lies = Orientation(rotation, mirrored)
+        pixels = random_picture(panel, lies)
+        packed = stages.pack(pixels, panel, lies)
+        proof = proof_of(panel, lies, pixels, packed)
+        assert proof.verified, (lies, proof)
+        assert np.array_equal(stages.unpack(packed, panel, lies), pixels)
 
 
 class TestSeededFaults:
@@ -121,6 +124,25 @@ class TestMisuse:
             ("tft-240x240-round", "reset\nc 3A d 07", "stands for no depth"),
             ("tft-240x240-round", "reset\nc 99", "not known"),
             ("mono-oled-128x64", "reset\nc 20 00\nc 21 10 05\nd FF", "reversed"),
+            ("mono-oled-128x64", "reset\nc DC 00", "not known to controllers of 64 rows"),
+            ("two-zone-oled-128x64", "reset\nc 21 00 7F", "command 21 is not known"),
+            ("grey-oled-128x128", "reset\nc 15 00 40\nd FF", "outside the RAM"),
+            ("grey-oled-128x128", "reset\nc 99", "not known"),
+            ("color-oled-128x128", "reset\nc 15 d 00 7F", "locked"),
+            ("color-oled-128x128", "reset\nc FD d 12\nc 03", "not known"),
+            ("amoled-466x466-round", "reset\nc 2A d 00 00", "is not opcode, 00, command, 00"),
+            ("amoled-466x466-round", "reset\nc 02 00 2C 00", "does not go with command 2C"),
+            ("amoled-466x466-round", "reset\nc 02 00 2A 00 d 00 01 00 04\nc 32 00 2C 00 d 00 00", "pairs of pixels"),
+            ("rgb-tft-800x480", "reset\nd 00 00", "the picture rolls"),
+            ("rgb-tft-800x480", "reset\nc 99", "not known"),
+            ("drawing-tft-800x480", "reset\nc 02 d 00 00", "depth is set to one"),
+            ("drawing-tft-800x480", "reset\nc 10 d 0C\nc 34 d 20 c 35 d 03 c 36 d 01\nc 02 d 00 00", "outside the RAM"),
+            ("drawing-tft-800x480", "reset\nc 97 d FF c 98 d 7F c 90 d 90", "leaves the RAM"),
+            ("drawing-tft-800x480", "reset\nc 77", "register 77"),
+            ("serial-tft-1024x600", "reset\nc 10", "outside a message"),
+            ("serial-tft-1024x600", "reset\nc 7E 77", "message 77"),
+            ("serial-tft-1024x600", "reset\nc 7E 11 d 00 00 00", "half a pixel"),
+            ("epaper-960x640-black-white", "reset\nc 44 d 04 00 BF 03", "does not begin and end on bytes"),
             ("mono-oled-128x64", "reset\nc B0 0F 17\nd FF FF FF FF FF FF FF FF FF FF", "past column 127"),
             ("grey-oled-256x64", "reset\nc 15 d 1C 5B", "locked"),
             ("epaper-296x128-black-white", "reset\nc 20", "without an update setting"),
@@ -166,3 +188,57 @@ def test_an_epaper_shows_nothing_new_before_its_update():
     assert not shown_pixels(virtual, 90).any()
     virtual.play(show.transactions)
     assert shown_pixels(virtual, 90).all()
+
+
+class TestDrawingByItself:
+    """Shapes from short commands: registers of two bytes, low byte first."""
+
+    panel = catalogue()["drawing-tft-480x272"]
+
+    def drawn(self, text):
+        virtual = virtual_panel(self.panel)
+        virtual.play(expand("reset\nc 10 d 0C\nc 01 d 80\nc 63 d 1F c 64 d 00 c 65 d 1F\n" + text, {}))
+        assert not virtual.misuse
+        return (virtual.glass() == [255, 0, 255]).all(axis=2)
+
+    def test_a_filled_rectangle(self):
+        lit = self.drawn("c 91 d 0A c 93 d 05 c 95 d 2C c 96 d 01 c 97 d 08 c 90 d B0")  # 10, 5 to 300, 8
+        assert lit.sum() == 291 * 4
+        assert lit[5:9, 10:301].all()
+
+    def test_an_outline_and_a_line(self):
+        assert self.drawn("c 91 d 0A c 93 d 05 c 95 d 0E c 97 d 08 c 90 d 90").sum() == 2 * 5 + 2 * 2
+        slanted = self.drawn("c 91 d 00 c 93 d 00 c 95 d 63 c 97 d 31 c 90 d 80")  # 100 columns, 50 rows
+        assert slanted.sum() == 100
+        assert slanted[0, 0]
+        assert slanted[49, 99]
+
+
+def test_a_serial_panel_stays_dark_without_its_light():
+    panel = catalogue()["serial-tft-320x240"]
+    virtual = virtual_panel(panel)
+    virtual.play(expand("reset\nc 7E 01 d 01\nc 7E 12 d F8 00", {}))
+    assert not virtual.glass().any()
+    virtual.play(expand("c 7E 05 d FF", {}))
+    assert (virtual.glass() == [255, 0, 0]).all()
+
+
+def test_exchanged_channels_show_exchanged_colours():
+    panel = catalogue()["tft-128x128"]
+    red = np.zeros((128, 128, 3), np.uint8)
+    red[..., 0] = 255
+    wrong = replace(panel, controller=replace(panel.controller, turn_codes=(0x00, 0xA0, 0xC0, 0x60)))
+    virtual = virtual_panel(panel)
+    packed = stages.pack(red, panel, 0)
+    for part in (setup_part(wrong, 0), *frame_parts(wrong, 0, packed)):
+        virtual.play(part.transactions)
+    assert (shown_pixels(virtual, 0) == [0, 0, 255]).all()
+
+
+def test_a_three_colour_glass_takes_two_planes():
+    panel = catalogue()["epaper-800x480-three-colour"]
+    pixels = random_picture(panel, 0)
+    packed = stages.pack(pixels, panel, 0)
+    assert proof_of(panel, 0, pixels, packed).verified
+    swapped = packed[48_000:] + packed[:48_000]
+    assert proof_of(panel, 0, pixels, swapped).wrong_pixels > 100_000

@@ -43,6 +43,16 @@ def plain(value: float) -> str:
 
 
 @register.filter
+def mm(value: float) -> str:
+    """A length in mm, to a hundredth where it has one.
+
+    >>> mm(89.5), mm(38.0), mm(29.06)
+    ('89.5', '38', '29.06')
+    """
+    return f"{round(float(value), 2):g}"
+
+
+@register.filter
 def percent(share: float) -> str:
     """A share as a percentage; small ones keep a decimal."""
     value = float(share) * 100

@@ -31,15 +31,12 @@ def _control(value: BlankValue) -> SafeString:
         )  # fmt: skip
         control = format_html(
             '<select class="fm-blank" id="{}" name="{}" aria-label="{}"{}>{}</select>',
-            value.id,
-            value.name,
-            given.label,
-            told,
-            options,
-        )
+            value.id, value.name, given.label, told, options,
+        )  # fmt: skip
     elif kind == "long":
         control = format_html(
-            '<textarea class="fm-text" id="{}" name="{}" aria-label="{}" rows="{}" placeholder="{}" spellcheck="false"{}>{}</textarea>',
+            '<textarea class="fm-text" id="{}" name="{}" aria-label="{}" rows="{}" placeholder="{}"'
+            ' spellcheck="false"{}>{}</textarea>',
             value.id, value.name, given.label, value.lines, given.label, told, value.text,
         )  # fmt: skip
     else:
