@@ -252,6 +252,13 @@ def weigh(evidence: Evidence, passport: Passport) -> Standing:
     return Standing(passport, tuple(reason for rule in RULES if (reason := rule(evidence, passport)) is not None))
 
 
+def runner_up(families: list[Family]) -> Standing:
+    """The panel next to the likeliest: of the same family or of another; at equal points of another."""
+    first, other = families[0], families[1].best
+    same = first.standings[1] if len(first.standings) > 1 else other
+    return same if same.points > other.points else other
+
+
 def rank(evidence: Evidence, passports: list[Passport]) -> list[Family]:
     """Families from the likeliest down; in a family passports from the likeliest down. Equals keep their order."""
     families: dict[tuple[object, ...], list[Standing]] = {}

@@ -102,7 +102,7 @@ def test_a_build_of_ones_own_from_a_dropped_picture(workshop, complaints):
         {"name": "low-water.png", "mimeType": "image/png", "buffer": png_of(gradient(300, 500))}
     )
     expect(page.get_by_text("low-water.png, 500 × 300 px, comes along.")).to_be_visible()
-    page.get_by_role("radio", name=re.compile("mono OLED 128x64")).check(force=True)
+    page.get_by_role("radio", name=re.compile("mono OLED 128x64, page-column, 128")).check(force=True)
     page.get_by_role("radio", name=re.compile("Small board")).check(force=True)
     page.get_by_role("radio", name=re.compile("^I2C")).check(force=True)
     page.get_by_role("button", name="Lay it on the bench").click()
@@ -171,6 +171,9 @@ def test_a_finding_is_fixed_by_its_button(workshop):
     page = workshop
     open_build(page, "Barometer")
     expect(page.locator("#count")).to_contain_text("1 must fix")
+    page.keyboard.press("f")  # nothing here, but the way to where it is
+    page.keyboard.press("Enter")
+    page.locator("#bed").wait_for()
     page.keyboard.press("f")
     assert "A full frame does not fit the RAM" in page.evaluate("document.activeElement.innerText")
     page.keyboard.press("x")
@@ -260,7 +263,23 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, width, complai
     page = workshop
     page.set_viewport_size({"width": width, "height": 800})
     tide, empty = Build.objects.get(name="Tide & wind board"), Build.objects.get(name="Sign-out panel")
-    addresses = ["/", "/builds/new/", f"/builds/{tide.pk}/sheet/"]
+    own = tide.owner.ownpassports.first()
+    addresses = [
+        "/",
+        "/builds/new/",
+        f"/builds/new/?from=build-{tide.pk}",
+        f"/builds/{tide.pk}/sheet/",
+        f"/builds/{tide.pk}/panel/",
+    ]
+    addresses += [f"/builds/{tide.pk}/mounting/", f"/builds/{tide.pk}/mounting/print/", "/panels/", f"/panels/{own.ref}/"]
+    addresses += [
+        f"/panels/{own.ref}/edit/",
+        "/panels/read/",
+        "/panels/grey-oled-256x64/",
+        "/panels/identify/?words=round+tft+240x240",
+    ]
+    addresses += ["/panels/choose/", f"/panels/choose/{tide.owner.comparisons.first().pk}/", "/boards/", "/boards/wireless/"]
+    addresses += [f"/boards/{tide.owner.ownboards.first().ref}/edit/"]
     addresses += [f"/builds/{build.pk}/pictures/" for build in (*Build.objects.exclude(pk=empty.pk), empty)]
     faults = []
     for address in addresses:

@@ -13,13 +13,15 @@ from mosaic.conversion.parting import Trial, part
 from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.evidence import Evidence, read_words
-from mosaic.panels.identify import Family, rank
+from mosaic.panels.identify import rank, runner_up
 from mosaic.panels.loader import catalogue
 from mosaic.panels.passport import Passport
 from mosaic.panels.supply import LINK_NAMES
 from mosaic.virtual.panel import NO_COLOR
 
 FAMILIES_SHOWN = 4
+FAR_BEHIND = 12.0
+"""Points by which the next panel may lag before the bench need not be asked."""
 NO_COLOR_SHOWN = (200, 0, 160)  # stands out on any glass
 
 
@@ -121,18 +123,18 @@ def _ranked(form: CluesForm) -> dict[str, Any]:
     if evidence == Evidence():
         return {"understood": []}
     families = rank(evidence, list(catalogue().values()))
-    first, second = families[0], families[1]
+    first, second = families[0].best, runner_up(families)
     return {
         "understood": understood(evidence),
         "families": families[:FAMILIES_SHOWN],
         "more": len(families) - FAMILIES_SHOWN,
-        **_parted(first, second),
+        "far_behind": first.points - second.points > FAR_BEHIND,
+        **_parted(first.passport, second.passport),
     }
 
 
-def _parted(first: Family, second: Family) -> dict[str, Any]:
+def _parted(a: Passport, b: Passport) -> dict[str, Any]:
     """What to try on the bench to part the two likeliest."""
-    a, b = first.best.passport, second.best.passport
     trial = part(a, b)
     sides = (Shown(a, _picture(a, trial.first), trial.first_words), Shown(b, _picture(b, trial.second), trial.second_words))
     return {"trial": trial, "sides": sides, "differences": _differences(a, b, trial)}

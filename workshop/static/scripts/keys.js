@@ -7,6 +7,8 @@
 
   function nextFinding(step) {
     const all = [...document.querySelectorAll(".fm-finding, .fm-chit")];
+    const elsewhere = document.querySelector(".fm-elsewhere a");
+    if (!all.length && elsewhere) elsewhere.focus();
     if (!all.length) return;
     const at = all.indexOf(document.activeElement.closest(".fm-finding, .fm-chit"));
     const to = all[(at + step + all.length) % all.length] || all[0];
@@ -33,6 +35,7 @@
     ",": () => moveSplit(-1), ".": () => moveSplit(1), "<": () => moveSplit(-10), ">": () => moveSplit(10),
     "-": () => press("zoom-out"), "=": () => press("zoom-in"), "+": () => press("zoom-in"), l: () => press("zoom-life"),
     v: () => nextPicture(1), V: () => nextPicture(-1), f: () => nextFinding(1), F: () => nextFinding(-1), x: carryOut,
+    t: () => press("turn-2"), T: () => press("turn-1"), m: () => press("turn-3"), M: () => press("turn-4"),
     z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"),
   };
   document.addEventListener("keydown", event => {
