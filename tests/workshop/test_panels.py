@@ -354,11 +354,16 @@ class TestBoards:
         signed_in.post(reverse("make-board-mine", args=["tiny-usb"]))
         row = OwnBoard.objects.get()
         address = reverse("board-edit", args=[row.ref])
-        assert signed_in.post(address, {"revision": 1, "pins[0].name": "A0 (brown)", "ram_bytes": "65536"}).status_code == 302
+        assert (
+            signed_in.post(
+                address, {"revision": 1, "pins[0].name": "A0 (brown)", "ram_bytes": "65536", "constants_in_ram": "yes"}
+            ).status_code
+            == 302
+        )
         board = OwnBoard.objects.get().to_board()
         assert board.pins[0].name == "A0 (brown)"
         assert board.pins[0].roles == ("gpio", "analog", "pwm")
-        assert board.ram_bytes == 65_536
+        assert (board.ram_bytes, board.constants_in_ram) == (65_536, True)
         twice = signed_in.post(address, {"revision": 2, "pins[1].name": "A0 (brown)"})
         assert twice.status_code == 422
         assert "two pins are named" in text_of(twice)

@@ -6,6 +6,7 @@ from django.http import Http404
 from django.urls import reverse
 
 from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
+from mosaic.panels.mounting import plan_of
 from workshop.builds.models import Build
 from workshop.builds.services import Overview
 from workshop.builds.stations import STATIONS, Station
@@ -36,15 +37,16 @@ def _stone_of(station: Station, overview: Overview, here: str) -> Stone:
 
 def frame_context(overview: Overview, here: str) -> dict[str, Any]:
     """What base_build.html needs."""
-    passport, rotation = overview.device.passport, overview.device.turn
+    passport, turn = overview.device.passport, overview.device.turn
     return {
         "build": overview.build,
         "device": overview.device,
         "overview": overview,
         "budgets": overview.budgets,
         "stones": stones_of(overview, here),
-        "seen_size": seen_size(passport, rotation),
-        "seen_mm": seen_size_mm(passport, rotation),
-        "outline_mm": seen_outline_mm(passport, rotation),
+        "seen_size": seen_size(passport, turn),
+        "seen_mm": seen_size_mm(passport, turn),
+        "outline_mm": seen_outline_mm(passport, turn),
+        "plan": plan_of(passport, turn),
         "device_findings": overview.device_findings,
     }

@@ -34,6 +34,11 @@ _FIXED = (
     Blank("sleep_ua", "current asleep, µA", "number"),
     Blank("max_i2c_hz", "fastest I2C clock, Hz", "whole"),
     Blank("max_spi_hz", "fastest SPI clock, Hz", "whole"),
+    Blank("max_qspi_hz", "fastest quad SPI clock, Hz", "whole"),
+    Blank("max_parallel_hz", "write cycles of a parallel bus, Hz", "whole"),
+    Blank("max_rgb_hz", "fastest RGB pixel clock, Hz", "whole"),
+    Blank("max_uart_hz", "fastest serial port, bits a second", "whole"),
+    Blank("constants_in_ram", "constants are copied to RAM", "flag"),
     Blank("i2c_transaction_bytes", "bytes of an I2C transaction", "whole"),
     Blank("notes", "notes", "long"),
 )

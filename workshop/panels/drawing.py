@@ -14,9 +14,10 @@ from mosaic.pixels.formats import IndexedFormat
 
 WIDTH = 640.0
 LARGEST_HEIGHT, LEAST_HEIGHT = 360.0, 150.0
-LEFT, TOP, RIGHT, BOTTOM = 92.0, 40.0, 52.0, 74.0
+LEFT, TOP, RIGHT, BOTTOM = 100.0, 46.0, 62.0, 80.0
 LARGEST_SCALE = 14.0
-ARROW, OUTSIDE = 40.0, 20.0
+ARROW, OUTSIDE = 40.0, 27.0
+BYTE_LENGTH, BYTE_WIDTH = 56.0, 8.0
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,7 @@ class Drawing:
     holes: tuple[tuple[float, float, float], ...]
     strips: tuple[Strip, ...]
     origin: tuple[float, float]
+    byte: tuple[Rect, ...]
     arrows: tuple[Arrow, ...]
     zone_lines: tuple[tuple[Rect, str], ...]
     plan: MountingPlan
@@ -126,7 +128,7 @@ def draw(passport: Passport, turn: Orientation | int) -> Drawing:
         WIDTH, round(max(LEAST_HEIGHT, tall * scale) + TOP + BOTTOM, 1), scale, put(plan.outline), glass, ram,
         tuple((round(x * scale + shift_x, 1), round(y * scale + shift_y, 1), round(d * scale / 2, 1)) for x, y, d in plan.holes),
         tuple(Strip(put(strip.rect), strip.words) for strip in _strips(passport, lies, plan.area, ram_mm)),
-        origin, tuple(_arrows(passport, lies, origin, put(Rect(left, top, wide, tall)))),
+        origin, tuple(_byte(passport, lies, glass)), tuple(_arrows(passport, lies, origin, put(Rect(left, top, wide, tall)))),
         tuple((put(rect), name) for rect, name in _zones(passport, lies, plan.area)),
         plan, host_view(passport, lies), lies, passport.glass.shape, round(passport.glass.corner_mm * scale, 1),
         seen_size(passport, lies),
@@ -171,6 +173,27 @@ def _corner(ram: Rect, lies: Orientation) -> tuple[float, float]:
     return round(ram.x + x * ram.width, 1), round(ram.y + y * ram.height, 1)
 
 
+def _byte(passport: Passport, lies: Orientation, glass: Rect) -> list[Rect]:
+    """The first byte of a picture as a row of cells at the glass's first pixel, larger than life; the first cell leads."""
+    fmt = passport.format
+    native = (0, 1) if isinstance(fmt, IndexedFormat) and fmt.along == "column" else (1, 0)
+    dx, dy = _direction(lies, native)
+    x, y, _, _ = rect_to_seen((0, 0, 0, 0), (1, 1), lies)
+    left, top = glass.x + x * glass.width, glass.y + y * glass.height
+    inward_x, inward_y = (1 if x == 0 else -1), (1 if y == 0 else -1)
+    count = fmt.pixels_per_byte if isinstance(fmt, IndexedFormat) else 1
+    size = BYTE_LENGTH / count
+    cells = []
+    for number in range(count):
+        if dx:
+            at_x, at_y = left + dx * size * number - (size if dx < 0 else 0), top - (BYTE_WIDTH if inward_y < 0 else 0)
+            cells.append(Rect(round(at_x, 1), round(at_y, 1), round(size, 1), BYTE_WIDTH))
+        else:
+            at_x, at_y = left - (BYTE_WIDTH if inward_x < 0 else 0), top + dy * size * number - (size if dy < 0 else 0)
+            cells.append(Rect(round(at_x, 1), round(at_y, 1), BYTE_WIDTH, round(size, 1)))
+    return cells
+
+
 def _direction(lies: Orientation, native: tuple[int, int]) -> tuple[int, int]:
     """A native direction as the reader sees it."""
     x, y = native
@@ -208,7 +231,9 @@ def byte_words(passport: Passport) -> str:
     """How bytes run, for the legend: in the panel's own axes."""
     fmt = passport.format
     if not isinstance(fmt, IndexedFormat):
-        return f"{fmt.wire_bits} bits a pixel, row by row"
+        return f"{fmt.wire_bits} bits a pixel along a row"
     count = fmt.pixels_per_byte
     along = "down a column" if fmt.along == "column" else "along a row"
-    return f"a byte holds {count} pixel{'s' if count > 1 else ''} {along}"
+    first = "highest" if fmt.first == "msb" else "lowest"
+    bit = "bit" if fmt.bits == 1 else "bits"
+    return f"a byte holds {count} pixel{'s' if count > 1 else ''} {along}, the first in its {first} {bit}"

@@ -26,6 +26,7 @@ _FIXED = (
     Blank("glass.outline_height_mm", "height of the module, mm", "number"),
     Blank("glass.shape", "shape", "choice", SHAPES),
     Blank("glass.corner_mm", "radius of the corners, mm", "number"),
+    Blank("glass.transparent", "dark is see-through", "flag"),
     Blank("module.area_x_mm", "active area from the left, mm", "price"),
     Blank("module.area_y_mm", "active area from the top, mm", "price"),
     Blank("module.connector", "side of the connector", "choice", SIDES),

@@ -72,6 +72,7 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
         "width_mm": width_mm,
         "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",
+        "corner_percent": _corner_percent(device.passport.glass.corner_mm, width_mm, height_mm),
         "here_findings": live[picture.pk]["findings"],
         "elsewhere": len(overview.all_findings) - len(live[picture.pk]["findings"]),
         "send_ms": float(send_s(device, report.converted.parts) * 1000),
@@ -85,6 +86,11 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
         "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,
         "shows_blend": device.passport.palette is not None and not device.passport.palette.is_tone,
     }
+
+
+def _corner_percent(corner_mm: float, width_mm: float, height_mm: float) -> tuple[float, float]:
+    """Radius of rounded glass's corners in per cent of its sides; 0 for square ones."""
+    return round(corner_mm / width_mm * 100, 3), round(corner_mm / height_mm * 100, 3)
 
 
 def live_figures(report: Report) -> dict[str, Any]:

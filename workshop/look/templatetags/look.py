@@ -6,6 +6,7 @@ from typing import Any
 from django import template
 
 from mosaic.device.budget import Budget
+from mosaic.links.kinds import KINDS
 from workshop.look.amounts import amount, rounded
 from workshop.look.tessera import bar_of
 
@@ -87,6 +88,12 @@ def as_hz(value: float) -> str:
 def as_rate(value: float, clock_name: str) -> str:
     """A link's clock in the unit that its kind counts in: bits a second for serial ports."""
     return f"{value:,} bit/s" if clock_name == "bits a second" else as_hz(value)
+
+
+@register.filter
+def clock_words(clock_hz: int, link_kind: str) -> str:
+    """The clock of a build's link, in the unit that the kind of link counts in."""
+    return as_rate(clock_hz, KINDS[link_kind].clock_name)
 
 
 @register.filter

@@ -24,10 +24,11 @@ def blank_at(form: DescriptionForm, group: str, number: int, name: str) -> SafeS
 def _control(value: BlankValue) -> SafeString:
     given, kind = value.blank, value.blank.kind
     told = format_html(' aria-invalid="true" aria-describedby="{}-wrong"', value.id) if value.problem else SafeString("")
-    if kind == "choice":
+    if kind in ("choice", "flag"):
+        words = given.choices or (("yes", "yes"), ("no", "no"))
         options = format_html_join(
             "", '<option value="{}"{}>{}</option>',
-            ((key, SafeString(" selected") if key == value.text else "", words) for key, words in given.choices),
+            ((key, SafeString(" selected") if key == value.text else "", label) for key, label in words),
         )  # fmt: skip
         control = format_html(
             '<select class="fm-blank" id="{}" name="{}" aria-label="{}"{}>{}</select>',
