@@ -1,17 +1,13 @@
 """The demo screen on a panel, as PNG: packed, sent and read back through the virtual panel like any picture."""
 
-import numpy as np
-
 from mosaic.conversion.demo_screen import shown_on
 from mosaic.conversion.driving import drive
-from mosaic.exports.rasters import encode_png
 from mosaic.forms import from_record
-from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import Passport
 from mosaic.virtual.panel import Proof
 from workshop.pictures.memory import ByteCache
-from workshop.pictures.reports import digest
+from workshop.pictures.reports import digest, png_of_glass
 
 _shown = ByteCache(48 * 1024 * 1024)
 # What of a passport has no bearing on the picture.
@@ -40,5 +36,4 @@ def driven(passport: Passport, lies: Orientation) -> Proof:
 
 
 def _make(passport: Passport, lies: Orientation) -> bytes:
-    converted = shown_on(passport, lies)
-    return encode_png(np.ascontiguousarray(colors_of(converted.pixels, passport, lies)), level=3)
+    return png_of_glass(shown_on(passport, lies).pixels, passport, lies)

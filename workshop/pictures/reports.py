@@ -9,6 +9,9 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+import numpy.typing as npt
+
 from mosaic import __version__
 from mosaic.color.srgb import linear_to_bytes
 from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
@@ -21,6 +24,8 @@ from mosaic.findings.subjects import PictureSubject
 from mosaic.forms import from_record
 from mosaic.imports.pictures import SourcePicture, read_picture
 from mosaic.panels.appearance import colors_of
+from mosaic.panels.geometry import Turn
+from mosaic.panels.passport import Passport
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
 from workshop.builds.models import Original, Picture
@@ -114,11 +119,14 @@ def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
 
 def glass_png(report: Report, device: Device) -> bytes:
     """The core's array as PNG, one pixel each, in measured colours."""
-    pixels = report.converted.pixels
-    palette = device.passport.palette
-    if palette is not None and not device.passport.zones:
-        return encode_indexed_png(pixels, palette.measured_rgb)
-    return encode_png(colors_of(pixels, device.passport, device.turn), level=1)
+    return png_of_glass(report.converted.pixels, device.passport, device.turn)
+
+
+def png_of_glass(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> bytes:
+    """What stands on a glass as PNG: palette indices (H, W) or RGB (H, W, 3), as the reader sees it."""
+    if passport.palette is not None and not passport.zones:
+        return encode_indexed_png(pixels, passport.palette.measured_rgb)
+    return encode_png(colors_of(pixels, passport, turn), level=1)
 
 
 def original_png(picture: Picture, recipe: Recipe, device: Device, *, zoom: int = 2) -> bytes:
