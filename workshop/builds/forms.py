@@ -9,6 +9,7 @@ from mosaic.links.kinds import KINDS
 from mosaic.panels.mounting import Opening
 from workshop.builds.models import Build
 from workshop.builds.origins import Origin
+from workshop.look.blanks import InSentences
 from workshop.panels.parts import BoardEntry, PanelEntry, board_of, panel_of
 
 
@@ -68,7 +69,7 @@ class NewBuildForm(forms.Form):
         return {name: self.cleaned_data[name] for name in ("panel", "board", "link_kind")}
 
 
-class OpeningForm(forms.Form):
+class OpeningForm(InSentences, forms.Form):
     """The window of a bezel, in mm from the module's upper left corner."""
 
     x_mm = forms.FloatField(min_value=-500, max_value=500, label="From the left, mm")
@@ -79,25 +80,16 @@ class OpeningForm(forms.Form):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name, field in self.fields.items():
-            attributes = {"aria-label": field.label, "class": "fm-blank", "inputmode": "decimal", "size": 6}
-            field.widget = forms.TextInput(attrs=attributes)
-            self.initial[name] = _short(self.initial.get(name))
-
-    def problems(self) -> list[str]:
-        return [f"{self.fields[name].label}: {' '.join(errors)}" for name, errors in self.errors.items()]
+        self.set_into_sentences()
 
     def to_opening(self) -> Opening:
         return Opening(**self.cleaned_data)
 
 
-def _short(value: Any) -> Any:
-    """A number as a maker would write it: 900 and not 900.0."""
-    return f"{value:g}" if isinstance(value, float) and abs(value) < 1e6 else value
-
-
-class SheetForm(forms.ModelForm):
+class SheetForm(InSentences, forms.ModelForm):
     """The build's sheet. `revision` tells two tabs apart."""
+
+    TEXTS = ("name", "place")
 
     revision = forms.IntegerField(widget=forms.HiddenInput())
 
@@ -126,16 +118,7 @@ class SheetForm(forms.ModelForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name, field in self.fields.items():
-            field.widget.attrs["aria-label"] = field.label
-            field.widget.attrs["class"] = "fm-blank" + (" fm-blank--text" if name in ("name", "place") else "")
-            if isinstance(field, forms.FloatField):
-                field.widget = forms.TextInput(attrs={**field.widget.attrs, "inputmode": "decimal", "size": 6})
-                self.initial[name] = _short(self.initial.get(name))
-
-    def problems(self) -> list[str]:
-        """What is wrong, a sentence a field, in the fields' own names."""
-        return [f"{self.fields[name].label}: {' '.join(errors)}" for name, errors in self.errors.items()]
+        self.set_into_sentences()
 
     def clean_clock_hz(self) -> int:
         clock = self.cleaned_data["clock_hz"]

@@ -8,6 +8,8 @@ from django.db import transaction
 from mosaic.boards.board import board_from_plain
 from mosaic.boards.board import catalogue as board_shelf
 from mosaic.panels.loader import catalogue, passport_from_plain
+from mosaic.panels.mounting import MountingPlan, plan_of
+from mosaic.panels.passport import Passport
 from mosaic.registry import Registry
 from workshop.builds.models import Build, Original, Picture
 from workshop.builds.services import start_build
@@ -17,6 +19,7 @@ WISHES = (
     "supply_kind", "cell_v", "capacity_mah", "viewing_distance_mm", "light_lux", "frame_time_limit_ms", "energy_limit_mwh",
     "update_interval_s", "on_hours_per_day",
 )  # fmt: skip
+LIMITS = (("frame_time_limit_ms", "ms a frame"), ("energy_limit_mwh", "mWh a day"))
 PARTS = (
     "passport", "passport_slug", "board", "board_slug", "link_kind", "clock_hz", "rotation", "mirrored", "opening",
     "buffer_bands",
@@ -83,6 +86,25 @@ class Origin:
     wishes: dict[str, Any] = field(hash=False)
     build: Build | None = None
     template: Template | None = None
+
+    @property
+    def passport(self) -> Passport:
+        """The panel that comes along."""
+        return passport_from_plain(self.build.passport) if self.build else catalogue()[self.template.panel]  # type: ignore[union-attr]
+
+    @property
+    def plan(self) -> MountingPlan:
+        """The panel's module as its reader sees it."""
+        return plan_of(self.passport, self.build.to_device().turn if self.build else self.passport.rotation)
+
+    @property
+    def wishes_words(self) -> str:
+        """What is asked of the device, in words."""
+        w = self.wishes
+        fed = f"a cell of {w['cell_v']:g} V and {w['capacity_mah']:g} mAh" if w.get("supply_kind") == "cell" else "mains"
+        read = f"read from {w['viewing_distance_mm']:g} mm in {w['light_lux']:g} lux"
+        limits = [f"{w[name]:g} {unit}" for name, unit in LIMITS if w.get(name)]
+        return f"fed from {fed}, {read}" + (f", limits {' and '.join(limits)}" if limits else "")
 
     @property
     def picture_count(self) -> int:

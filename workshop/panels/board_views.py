@@ -1,6 +1,5 @@
 """Boards: what they have, their pins with roles and cautions, and a maker's own with his names for them."""
 
-import json
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +14,7 @@ from mosaic.links.kinds import KINDS
 from workshop.errors import ConflictError
 from workshop.panels import services
 from workshop.panels.description_form import Blank, DescriptionForm, revision_from
+from workshop.panels.files import json_file
 from workshop.panels.parts import BoardEntry, board_entries, board_or_404
 
 ROW = 24
@@ -134,10 +134,7 @@ def edit_board(request: HttpRequest, ref: str) -> HttpResponse:
 def board_json(request: HttpRequest, ref: str) -> HttpResponse:
     """The board as a file."""
     entry = board_or_404(request.user, ref)
-    text = json.dumps(board_to_plain(entry.board), indent=2, ensure_ascii=False) + "\n"
-    response = HttpResponse(text, content_type="application/json; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{entry.ref}.board.json"'
-    return response
+    return json_file(board_to_plain(entry.board), f"{entry.ref}.board.json")
 
 
 @require_POST

@@ -21,6 +21,7 @@ from mosaic.panels.geometry import Orientation, seen_size_mm
 from mosaic.panels.loader import catalogue
 from workshop.builds.bench import Piece, lay_out
 from workshop.errors import message_of
+from workshop.look.blanks import InSentences
 from workshop.panels.models import Comparison
 from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_of, panels_of
 from workshop.panels.views import screen_address
@@ -30,7 +31,7 @@ COMPARISONS_A_PAGE = 20
 LARGEST_PRICE = Decimal(1_000_000)
 
 
-class PurposeForm(forms.ModelForm):
+class PurposeForm(InSentences, forms.ModelForm):
     """What the panels are wanted for. `revision` tells two tabs apart."""
 
     revision = forms.IntegerField(widget=forms.HiddenInput())
@@ -51,19 +52,7 @@ class PurposeForm(forms.ModelForm):
     def __init__(self, *args: Any, boards: list[BoardEntry], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["board"] = forms.ChoiceField(label="Board", choices=[(entry.ref, entry.board.name) for entry in boards])
-        for name, field in self.fields.items():
-            attributes = {**field.widget.attrs, "aria-label": field.label, "class": "fm-blank"}
-            if isinstance(field, forms.FloatField):
-                field.widget = forms.TextInput(attrs={**attributes, "inputmode": "decimal", "size": 6})
-                value = self.initial.get(name)
-                self.initial[name] = f"{value:g}" if isinstance(value, float) else value
-            else:
-                if name == "name":
-                    attributes["class"] += " fm-blank--text"
-                field.widget.attrs.update(attributes)
-
-    def problems(self) -> list[str]:
-        return [f"{self.fields[name].label}: {' '.join(errors)}" for name, errors in self.errors.items()]
+        self.set_into_sentences()
 
     def clean_revision(self) -> int:
         revision = self.cleaned_data["revision"]

@@ -177,6 +177,8 @@ def _byte(passport: Passport, lies: Orientation, glass: Rect) -> list[Rect]:
     """The first byte of a picture as a row of cells at the glass's first pixel, larger than life; the first cell leads."""
     fmt = passport.format
     native = (0, 1) if isinstance(fmt, IndexedFormat) and fmt.along == "column" else (1, 0)
+    if passport.controller.turned_by == "controller":
+        lies = Orientation()  # the controller turns: pictures are packed as they are seen
     dx, dy = _direction(lies, native)
     x, y, _, _ = rect_to_seen((0, 0, 0, 0), (1, 1), lies)
     left, top = glass.x + x * glass.width, glass.y + y * glass.height

@@ -1,7 +1,5 @@
 """The shelf of panels, and the passport's pages."""
 
-import json
-
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -13,6 +11,7 @@ from mosaic.panels.loader import passport_to_plain
 from workshop.errors import ConflictError, message_of
 from workshop.panels import services
 from workshop.panels.description_form import revision_from
+from workshop.panels.files import json_file, json_text
 from workshop.panels.models import OwnPassport
 from workshop.panels.parts import PanelEntry, panel_or_404
 from workshop.panels.passport_form import passport_form
@@ -77,10 +76,7 @@ def screen(request: HttpRequest, ref: str, key: str) -> HttpResponse:
 def passport_json(request: HttpRequest, ref: str) -> HttpResponse:
     """The passport as a file."""
     entry = panel_or_404(request.user, ref)
-    text = json.dumps(passport_to_plain(entry.passport), indent=2, ensure_ascii=False) + "\n"
-    response = HttpResponse(text, content_type="application/json; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{entry.ref}.passport.json"'
-    return response
+    return json_file(passport_to_plain(entry.passport), f"{entry.ref}.passport.json")
 
 
 @require_POST
@@ -122,7 +118,7 @@ def _edit_page(request, entry, *, form, conflict=None, text=None, problems=(), s
         "entry": entry,
         "own": own,
         "form": form,
-        "text": text if text is not None else json.dumps(own.passport, indent=2, ensure_ascii=False),
+        "text": text if text is not None else json_text(own.passport),
         "text_problems": problems,
     }
     return render(request, "panels/edit.html", context, status=status)
