@@ -7,7 +7,8 @@ from typing import Any
 
 from mosaic.errors import BadValueError
 from mosaic.panels.loader import catalogue, passport_from_json
-from mosaic.panels.passport import ROTATIONS, Passport, Rotation
+from mosaic.panels.geometry import Orientation
+from mosaic.panels.passport import ROTATIONS, Passport
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, field_from_text, recipe_from_json
 
@@ -17,6 +18,7 @@ def add_panel(parser: argparse.ArgumentParser) -> None:
         "--panel", required=True, metavar="SLUG|PASSPORT.json", help="a panel of the catalogue, or a passport file"
     )
     parser.add_argument("--rotation", type=int, choices=ROTATIONS, help="degrees clockwise; the panel's usual one if left out")
+    parser.add_argument("--mirrored", action="store_true", help="left and right exchanged: see-through glass from behind")
 
 
 def add_json(parser: argparse.ArgumentParser) -> None:
@@ -29,12 +31,12 @@ def add_recipe(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="a recipe field; may be repeated")
 
 
-def panel_of(arguments: argparse.Namespace) -> tuple[Passport, Rotation]:
-    """The passport and rotation that were named."""
+def panel_of(arguments: argparse.Namespace) -> tuple[Passport, Orientation]:
+    """The passport that was named, and how it lies."""
     name = arguments.panel
     passport = passport_from_json(Path(name).read_bytes()) if name.endswith(".json") else catalogue()[name]
     rotation = passport.rotation if arguments.rotation is None else arguments.rotation
-    return passport, rotation
+    return passport, Orientation(rotation, arguments.mirrored)
 
 
 def recipe_of(arguments: argparse.Namespace) -> Recipe:

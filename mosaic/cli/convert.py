@@ -43,17 +43,17 @@ def add_commands(commands: Any) -> None:
 
 
 def run_convert(arguments: argparse.Namespace) -> None:
-    passport, rotation = panel_of(arguments)
+    passport, turn = panel_of(arguments)
     recipe = recipe_of(arguments)
     endings = [EXPORTERS[Path(out).suffix[1:].lower()].ending for out in arguments.out]
     source_path = Path(arguments.picture)
     source = read_picture(source_path.read_bytes(), source_path.name)
-    converted = convert(fit_stage(source, recipe, passport, rotation), recipe, passport, rotation, SIGMA_UNKNOWN)
+    converted = convert(fit_stage(source, recipe, passport, turn), recipe, passport, turn, SIGMA_UNKNOWN)
     if not converted.proof.verified:
         raise NotVerifiedError(_not_verified(converted))
     result = ExportResult(
-        source_path.stem, passport, rotation, recipe, converted.pixels,
-        colors_of(converted.pixels, passport, rotation, nominal=arguments.nominal), converted.packed, figures(converted),
+        source_path.stem, passport, turn, recipe, converted.pixels,
+        colors_of(converted.pixels, passport, turn, nominal=arguments.nominal), converted.packed, figures(converted),
     )  # fmt: skip
     # All files are made before the first is written: either all are there, or none.
     made = [(Path(out), export(result, ending)) for out, ending in zip(arguments.out, endings, strict=True)]
@@ -101,8 +101,8 @@ def _report(arguments: argparse.Namespace, result: ExportResult, written: list[s
 
 
 def run_decode(arguments: argparse.Namespace) -> None:
-    passport, rotation = panel_of(arguments)
-    pixels = unpack(Path(arguments.data).read_bytes(), passport, rotation)
-    shown = colors_of(pixels, passport, rotation, nominal=arguments.nominal)
+    passport, turn = panel_of(arguments)
+    pixels = unpack(Path(arguments.data).read_bytes(), passport, turn)
+    shown = colors_of(pixels, passport, turn, nominal=arguments.nominal)
     Path(arguments.out).write_bytes(encode_png(shown))
     print(f"wrote {arguments.out}, {pixels.shape[1]} x {pixels.shape[0]} pixels")

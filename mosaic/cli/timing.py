@@ -45,10 +45,10 @@ def link_of(kind: str, clock_hz: int, pairs: list[str]) -> Link:
 
 
 def run(arguments: argparse.Namespace) -> None:
-    passport, rotation = panel_of(arguments)
+    passport, turn = panel_of(arguments)
     totals = [f"total_pixels={passport.scan.total_width * passport.scan.total_height}"] if passport.scan else []
     link = link_of(arguments.link, arguments.clock, [*(totals if arguments.link == "rgb" else []), *arguments.set])
-    steps = wire_steps(frame_parts(passport, rotation, bytes(passport.frame_bytes)), link)
+    steps = wire_steps(frame_parts(passport, turn, bytes(passport.frame_bytes)), link)
     seconds = total_s(steps)
     mode = passport.refresh[0] if passport.refresh else None
     if arguments.json:

@@ -151,3 +151,18 @@ def test_an_unverified_picture_is_not_written(capsys, tmp_path, picture):
     assert status == 1
     assert "not verified" in err
     assert not out.exists()
+
+
+def test_a_mirrored_panel_gets_mirrored_bytes(tmp_path, capsys):
+    picture = tmp_path / "arrow.png"
+    rgb = np.zeros((64, 128, 3), np.uint8)
+    rgb[:, :40] = 255
+    picture.write_bytes(png_of(rgb))
+    words = ("convert", picture, "--panel", "transparent-oled-128x56", "--method", "threshold", "--set", "fit=stretch")
+    plain, mirrored = tmp_path / "plain.bin", tmp_path / "mirrored.bin"
+    assert run(capsys, *words, "--out", plain)[0] == 0
+    assert run(capsys, *words, "--mirrored", "--out", mirrored)[0] == 0
+    # One page of bytes is a row of columns: mirrored, the page runs the other way.
+    first, second = plain.read_bytes(), mirrored.read_bytes()
+    assert first != second
+    assert [second[p : p + 128] for p in range(0, 896, 128)] == [first[p : p + 128][::-1] for p in range(0, 896, 128)]
