@@ -6,8 +6,8 @@ from pathlib import Path
 from typing import Any
 
 from mosaic.errors import BadValueError
-from mosaic.panels.loader import catalogue, passport_from_json
 from mosaic.panels.geometry import Orientation
+from mosaic.panels.loader import catalogue, passport_from_json
 from mosaic.panels.passport import ROTATIONS, Passport
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, field_from_text, recipe_from_json

@@ -115,6 +115,7 @@ def test_choosing_changes_with_the_purpose(workshop, live_server, complaints):
     expect(page.locator(".fm-compare thead th")).to_have_count(6)
     page.get_by_label("Price of mono OLED 128x64, page-column, 128-column RAM").fill("4.20 EUR")
     page.get_by_label("Price of mono OLED 128x64, page-column, 128-column RAM").press("Tab")
+    expect(page.get_by_label("Price of mono OLED 128x64, page-column, 128-column RAM")).to_have_attribute("value", "4.20 EUR")
     page.get_by_role("button", name="take out").first.click()
     expect(page.locator(".fm-compare thead th")).to_have_count(5)
     page.reload()

@@ -291,7 +291,7 @@ class TestChoose:
         assert [c.entry.ref for c in page.context["columns"]] == [PAPER, OLED]
         large, small = page.context["bench"].panels
         assert large.glass_width / small.glass_width == pytest.approx(66.9 / 21.74, rel=0.01)
-        page = self.post(signed_in, comparison, without=PAPER)
+        page = signed_in.post(reverse("take-out-panel", args=[comparison.pk]), {"without": PAPER}, follow=True)
         assert [c.entry.ref for c in page.context["columns"]] == [OLED]
 
     def test_prices_are_kept_as_typed(self, signed_in, comparison):

@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -194,14 +195,14 @@ def _prices(request: HttpRequest, chosen: Comparison) -> tuple[dict[str, str], l
 
 
 def _panels(request: HttpRequest, kept: Comparison) -> list[str]:
-    """The panels after one was added or taken out.
+    """The panels after one was added.
 
     Raises
     ------
     BadValueError
         There are too many, or none is named so.
     """
-    panels = [ref for ref in kept.panels if ref != request.POST.get("without")]
+    panels = list(kept.panels)
     ref = request.POST.get("with", "").strip()
     if not ref or ref in panels:
         return panels
@@ -210,6 +211,18 @@ def _panels(request: HttpRequest, kept: Comparison) -> list[str]:
     if len(panels) >= MOST_PANELS:
         raise BadValueError(f"{MOST_PANELS} panels lie side by side at most; take one out first")
     return [*panels, ref]
+
+
+@require_POST
+def take_out(request: HttpRequest, comparison_id: int) -> HttpResponse:
+    """One panel less; whatever else another tab has changed stays."""
+    with transaction.atomic():
+        chosen = _own(request, comparison_id)
+        chosen = Comparison.objects.select_for_update().get(pk=chosen.pk)
+        chosen.panels = [ref for ref in chosen.panels if ref != request.POST.get("without")]
+        chosen.revision += 1
+        chosen.save(update_fields=["panels", "revision"])
+    return redirect("comparison", chosen.pk)
 
 
 @require_POST

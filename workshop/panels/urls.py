@@ -11,6 +11,7 @@ urlpatterns = [
     path("panels/choose/", choose_views.comparisons, name="comparisons"),
     path("panels/choose/start/", choose_views.start, name="start-comparison"),
     path("panels/choose/<int:comparison_id>/", choose_views.comparison, name="comparison"),
+    path("panels/choose/<int:comparison_id>/take-out/", choose_views.take_out, name="take-out-panel"),
     path("panels/choose/<int:comparison_id>/remove/", choose_views.remove_comparison, name="remove-comparison"),
     path("panels/<slug:ref>/", views.passport, name="panel"),
     path("panels/<slug:ref>/turned/", views.turned, name="panel-turned"),
