@@ -9,9 +9,10 @@ import msgspec
 from mosaic.boards.board import Board
 from mosaic.panels.passport import Passport
 from mosaic.reduce.recipe import Recipe
+from mosaic.wiring.plan import PinPlan
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
-RECORDS: dict[str, type] = {"passport": Passport, "board": Board, "recipe": Recipe}
+RECORDS: dict[str, type] = {"passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan}
 
 
 def schema_of(name: str) -> dict[str, Any]:

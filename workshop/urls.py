@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from workshop.builds import new_views, panel_views, views
+from workshop.builds import new_views, panel_views, views, wiring_views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
@@ -21,6 +21,8 @@ urlpatterns = [
     path("builds/<int:build_id>/panel/lay/", panel_views.lay, name="lay-build"),
     path("builds/<int:build_id>/panel/exchange/", panel_views.exchange, name="exchange-parts"),
     path("builds/<int:build_id>/panel/take-over/", panel_views.take_over, name="take-over"),
+    path("builds/<int:build_id>/wiring/", wiring_views.wiring, name="wiring"),
+    path("builds/<int:build_id>/wiring/propose/", wiring_views.propose_anew, name="propose-wiring"),
     path("builds/<int:build_id>/mounting/", panel_views.mounting, name="mounting"),
     path("builds/<int:build_id>/mounting/print/", panel_views.mounting_print, name="mounting-print"),
     path("builds/<int:build_id>/mounting/template.svg", panel_views.mounting_svg, {"kind": "template"}, name="mounting-template"),

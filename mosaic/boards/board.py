@@ -27,12 +27,16 @@ FOLDER = Path(__file__).parent / "catalogue"
 
 @dataclass(frozen=True)
 class BoardPin:
-    """A pin: the name printed beside it, what it can do, the side it is on, and what to mind."""
+    """A pin: the name printed beside it, what it can do, the side it is on, and what to mind.
+
+    `volts` is that of a supply, 0 where it is not fixed.
+    """
 
     name: str
     roles: tuple[Role, ...]
     side: Literal["left", "right"] = "left"
     caution: str = ""
+    volts: Annotated[float, Meta(ge=0)] = 0.0
 
 
 @dataclass(frozen=True)

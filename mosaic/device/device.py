@@ -10,6 +10,7 @@ from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import Passport, Rotation
+from mosaic.wiring.plan import PinPlan
 
 SupplyKind = Literal["cell", "mains"]
 
@@ -41,6 +42,7 @@ class Device:
     on_hours_per_day : how long the device is awake (OLED, TFT).
     mirrored : left and right exchanged: transparent glass seen from behind, or a mirror before it.
     opening : the window of the bezel before the module; None for no bezel.
+    wiring : the pin plan; None where nobody has looked at it yet.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
 
@@ -59,6 +61,7 @@ class Device:
     buffer_bands: int = 1
     mirrored: bool = False
     opening: Opening | None = None
+    wiring: PinPlan | None = None
 
     @property
     def turn(self) -> Orientation:

@@ -2,10 +2,23 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, limits, memory, mounting, pictures
+from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 
 DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
+    pins.cannot_work,
+    levels.levels_apart,
+    pins.lines_left_open,
+    pins.pins_used_twice,
+    pins.pins_that_do_not_suit,
+    pins.serial_lines_not_crossed,
+    levels.address_in_its_8_bit_form,
+    levels.addresses_clash,
+    levels.pull_ups,
+    levels.supply_current,
+    levels.link_faster_than_allowed,
+    pins.bus_on_ordinary_pins,
+    pins.straps_to_move,
     mounting.bezel_hides_pixels,
     memory.scan_needs_its_frame,
     memory.scan_starves_memory,

@@ -144,3 +144,20 @@ def test_a_build_from_another(workshop, live_server, complaints):
     page.get_by_label("Find").fill("round")
     expect(page.locator("#panel-shelf .fm-part").first).to_contain_text("600 × 400")  # what was chosen stays in front
     assert complaints == []
+
+
+def test_a_plan_is_broken_seen_and_mended(workshop, complaints):
+    page = workshop
+    page.get_by_role("link", name="1 Panel & wiring").first.click()
+    page.get_by_role("link", name="Pin plan").click()
+    expect(page.locator("#findings")).to_contain_text("Levels, pins and currents go together")
+    wires = page.locator(".fm-wiring path.wire").count()
+    page.get_by_label("RST goes to").select_option("")
+    page.get_by_role("button", name="Keep this plan").click()
+    expect(page.locator("#findings")).to_contain_text("RST (reset) goes nowhere")
+    expect(page.locator(".fm-wiring")).to_contain_text("goes nowhere")
+    page.keyboard.press("f")
+    page.keyboard.press("x")
+    expect(page.locator("#findings")).to_contain_text("Levels, pins and currents go together")
+    assert page.locator(".fm-wiring path.wire").count() == wires
+    assert complaints == []

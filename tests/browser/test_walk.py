@@ -271,7 +271,13 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, width, complai
         f"/builds/{tide.pk}/sheet/",
         f"/builds/{tide.pk}/panel/",
     ]
-    addresses += [f"/builds/{tide.pk}/mounting/", f"/builds/{tide.pk}/mounting/print/", "/panels/", f"/panels/{own.ref}/"]
+    addresses += [
+        f"/builds/{tide.pk}/mounting/",
+        f"/builds/{tide.pk}/wiring/",
+        f"/builds/{tide.pk}/mounting/print/",
+        "/panels/",
+        f"/panels/{own.ref}/",
+    ]
     addresses += [
         f"/panels/{own.ref}/edit/",
         "/panels/read/",

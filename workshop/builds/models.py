@@ -11,6 +11,8 @@ from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain
 from mosaic.panels.mounting import Opening
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
+from mosaic.wiring.plan import PinPlan
+from mosaic.wiring.proposal import propose
 
 
 class Original(models.Model):
@@ -70,6 +72,7 @@ class Build(models.Model):
     on_hours_per_day = models.FloatField(default=24, validators=[MinValueValidator(0), MaxValueValidator(24)])
     buffer_bands = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(4096)])
     opening = models.JSONField(null=True, blank=True, default=None)
+    wiring = models.JSONField(null=True, blank=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -78,10 +81,13 @@ class Build(models.Model):
         ordering = ["id"]
 
     def to_device(self) -> Device:
+        """The device; where no pin plan has been kept, it has the proposed one."""
+        passport, board = passport_from_plain(self.passport), board_from_plain(self.board)
         return Device(
-            passport=passport_from_plain(self.passport),
+            passport=passport,
             rotation=self.rotation,
-            board=board_from_plain(self.board),
+            board=board,
+            wiring=to_record(self.wiring, PinPlan, "wiring") if self.wiring else propose(passport, board, self.link_kind).plan,
             link_kind=self.link_kind,
             clock_hz=self.clock_hz,
             supply=Supply(self.supply_kind, self.cell_v, self.capacity_mah),

@@ -22,7 +22,7 @@ WISHES = (
 LIMITS = (("frame_time_limit_ms", "ms a frame"), ("energy_limit_mwh", "mWh a day"))
 PARTS = (
     "passport", "passport_slug", "board", "board_slug", "link_kind", "clock_hz", "rotation", "mirrored", "opening",
-    "buffer_bands",
+    "buffer_bands", "wiring",
 )  # fmt: skip
 
 

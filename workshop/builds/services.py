@@ -21,7 +21,9 @@ from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import ROTATIONS, Passport
 from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
+from mosaic.wiring.plan import PinPlan, check_names
 from workshop.builds.models import Build, Picture
+from workshop.errors import ConflictError
 from workshop.panels.parts import board_of, panel_of
 from workshop.pictures.reports import derived_of
 
@@ -106,6 +108,7 @@ def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str) -> N
     option = _option(passport, chosen, link_kind)
     for name, value in _snapshots(panel, passport, board, chosen, option).items():
         setattr(build, name, value)
+    build.wiring = None  # other parts have other pins: the plan is proposed anew
     build.revision += 1
     build.save()
 
@@ -123,6 +126,23 @@ def set_opening(*, build: Build, opening: Opening | None) -> None:
     """The window of the bezel before the module, or none."""
     plain = from_record(opening) if opening else None
     Build.objects.filter(pk=build.pk).update(opening=plain, revision=F("revision") + 1)
+
+
+@transaction.atomic
+def set_wiring(*, build: Build, plan: PinPlan | None, revision: int) -> None:
+    """Keep a pin plan, or go back to the proposed one.
+
+    Raises
+    ------
+    ConflictError
+        The build was changed in another tab since the page was laid out.
+    """
+    current = Build.objects.select_for_update().get(pk=build.pk)
+    if current.revision != revision:
+        raise ConflictError("this build was changed in another tab since; nothing was overwritten", current.revision)
+    current.wiring = from_record(plan) if plan else None
+    current.revision += 1
+    current.save(update_fields=["wiring", "revision"])
 
 
 @dataclass(frozen=True)
@@ -174,7 +194,7 @@ def take_over(*, build: Build, part: str) -> None:
     build.save()
 
 
-FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening")
+FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening", "wiring")
 
 
 @transaction.atomic
@@ -191,6 +211,8 @@ def change_build(*, build: Build, changes: dict[str, Any]) -> None:
         raise BadValueError(f"a fix cannot change {', '.join(sorted(unknown))}; it can change {', '.join(FIXABLE)}")
     if changes.get("opening"):
         to_record(changes["opening"], Opening, "opening")
+    if changes.get("wiring"):
+        check_names(to_record(changes["wiring"], PinPlan, "wiring"), build.to_device().board)
     for name, value in changes.items():
         setattr(build, name, value)
     try:

@@ -113,7 +113,8 @@ def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
     # Only ever back to a page of this build or to the workshop: never to an address from outside.
     if request.POST.get("back") == "workshop":
         return redirect("workshop")
-    return redirect("mounting" if request.POST.get("back") == "mounting" else "build-panel", build.pk)
+    back = request.POST.get("back")
+    return redirect(back if back in ("mounting", "wiring") else "build-panel", build.pk)
 
 
 @require_POST

@@ -16,7 +16,7 @@ class Blank:
     """One value to fill in: its path, what it is called, and how it is typed.
 
     `kind` is "text", "long" (several lines), "whole", "number", "price" (a number or nothing),
-    "choice", "flag" (yes or no) or "colors" (a list of #rrggbb).
+    "choice", "flag" (yes or no), "hex" (a byte) or "colors" (a list of #rrggbb).
     """
 
     path: str
@@ -120,6 +120,8 @@ def _as_text(value: Any, kind: str) -> str:
         return " ".join(value)
     if kind == "flag":
         return "yes" if value else "no"
+    if kind == "hex" and isinstance(value, int):
+        return f"{value:02X}"
     return f"{value:g}" if isinstance(value, float) and abs(value) < 1e6 else str(value)
 
 
@@ -132,11 +134,20 @@ def _from_text(text: str, kind: str) -> Any:
         return text.lower().split()
     if kind == "flag":
         return {"yes": True, "no": False}.get(text, text)
+    if kind == "hex":
+        return _hex_number(text)
     if kind == "price" and not text:
         return None
     if kind in ("whole", "number", "price"):
         return _number(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text, whole=kind == "whole")
     return text
+
+
+def _hex_number(text: str) -> Any:
+    try:
+        return int(text.lower().removeprefix("0x") or "0", 16)
+    except ValueError:
+        return text
 
 
 def _number(text: str, *, whole: bool) -> Any:

@@ -1,0 +1,115 @@
+"""The pin plan's page: proposed, changed by hand, checked, mended and thrown away."""
+
+import json
+
+import pytest
+from django.urls import reverse
+
+from workshop.builds.models import Build
+from workshop.builds.services import start_build
+from workshop.panels.parts import board_of
+from workshop.panels.services import change_board, make_board_mine
+
+
+@pytest.fixture
+def counter(maker):
+    return start_build(owner=maker, name="Counter", panel="mono-oled-128x64", board="small", link_kind="i2c")
+
+
+def text_of(response) -> str:
+    return response.content.decode()
+
+
+def post(client, build, **changes):
+    build.refresh_from_db()
+    return client.post(reverse("wiring", args=[build.pk]), {"revision": build.revision, **changes}, follow=True)
+
+
+class TestPlan:
+    def test_the_proposal_stands_until_something_is_kept(self, signed_in, build):
+        page = signed_in.get(reverse("wiring", args=[build.pk]))
+        assert "as proposed" in text_of(page)
+        assert not page.context["findings"]
+        assert [wire.number for wire in page.context["drawing"].wires] == list(range(1, 9))
+        assert Build.objects.get().wiring is None
+
+    def test_a_line_taken_elsewhere_is_checked(self, signed_in, build):
+        page = post(signed_in, build, **{"wire-RST": "", "wire-BUSY": "BOOT"})
+        told = [f["id"] for f in page.context["findings"]]
+        assert told == ["wiring.open-reset", "wiring.boot-strap"]
+        fix = {"changes": json.dumps(page.context["findings"][0]["fix"]["changes"]), "back": "wiring"}
+        assert signed_in.post(reverse("fix-build", args=[build.pk]), fix).url == reverse("wiring", args=[build.pk])
+        page = signed_in.get(reverse("wiring", args=[build.pk]))
+        assert [f["id"] for f in page.context["findings"]] == ["wiring.boot-strap"]
+        signed_in.post(reverse("propose-wiring", args=[build.pk]))
+        assert Build.objects.get().wiring is None
+
+    def test_findings_count_at_station_one(self, signed_in, build):
+        post(signed_in, build, **{"wire-RST": ""})
+        stones = signed_in.get(reverse("build-panel", args=[build.pk])).context["stones"]
+        assert stones[0].words == "here, 1 must fix"
+
+    def test_wrong_input_is_told_and_kept(self, signed_in, build, counter):
+        page = post(signed_in, build, **{"wire-RST": "99"})
+        assert page.status_code == 422
+        assert "RST goes to &#x27;99&#x27;, which this board has not" in text_of(page)
+        page = post(signed_in, counter, address="zz", bus_pf="many")
+        assert 'value="zz"' in text_of(page)
+        assert "&#x27;zz&#x27; is given; it is a whole number from 0 to 255" in text_of(page)
+        assert "bus_pf" in text_of(page)
+        assert not Build.objects.exclude(wiring=None).exists()
+
+    def test_two_tabs_are_told(self, signed_in, build):
+        stale = signed_in.post(reverse("wiring", args=[build.pk]), {"revision": 0, "wire-RST": ""})
+        assert stale.status_code == 409
+        assert Build.objects.get().wiring is None
+
+    def test_forged_fixes_are_refused(self, signed_in, build):
+        for wiring in ('{"wires": [{"signal": "RST", "to": "99"}]}', '{"wires": 5}', '{"volts": 3}'):
+            answer = signed_in.post(reverse("fix-build", args=[build.pk]), {"changes": '{"wiring": %s}' % wiring})  # noqa: UP031
+            assert answer.status_code == 422
+        assert Build.objects.get().wiring is None
+
+    def test_other_parts_are_proposed_anew(self, signed_in, build):
+        post(signed_in, build, **{"wire-RST": ""})
+        chosen = {"panel": build.passport_slug, "board": "wireless", "link_kind": "spi"}
+        signed_in.post(reverse("exchange-parts", args=[build.pk]), chosen)
+        assert Build.objects.get().wiring is None
+        assert not signed_in.get(reverse("wiring", args=[build.pk])).context["findings"]
+
+    def test_pins_bear_the_names_printed_on_ones_own_board(self, signed_in, maker, build):
+        row = make_board_mine(owner=maker, entry=board_of(maker, "low-power"))
+        pins = [{**pin, "name": "CLK yellow" if pin["name"] == "SCK" else pin["name"]} for pin in row.board["pins"]]
+        change_board(row=row, plain={**row.board, "pins": pins}, revision=1)
+        signed_in.post(
+            reverse("exchange-parts", args=[build.pk]), {"panel": build.passport_slug, "board": row.ref, "link_kind": "spi"}
+        )
+        assert "CLK yellow" in [end.name for end in signed_in.get(reverse("wiring", args=[build.pk])).context["drawing"].ends]
+
+
+class TestBus:
+    def test_the_calculator_follows_the_modules(self, signed_in, counter):
+        page = signed_in.get(reverse("wiring", args=[counter.pk]))
+        assert (round(page.context["bus"]["least"]), round(page.context["bus"]["present"])) == (967, 4700)
+        sensor = {"devices[0].name": "air sensor", "devices[0].address": "76", "devices[0].pull_up_ohm": "4700"}
+        page = post(signed_in, counter, **sensor)
+        assert round(page.context["bus"]["present"]) == 2350
+        assert not page.context["findings"]
+        page = post(signed_in, counter, **{"devices[0].address": "3c"})
+        assert [f["id"] for f in page.context["findings"]] == ["wiring.address-clash"]
+        page = post(signed_in, counter, **{"devices[0].name": ""})
+        assert page.context["pin_plan"].devices == ()
+
+    def test_no_solution_is_said(self, signed_in, counter):
+        page = text_of(post(signed_in, counter, bus_pf="400"))
+        assert "There is no solution at this clock" in page
+        assert "No pull-up suits this bus" in page
+        assert "Clock the bus at 100 kHz" in page
+
+
+def test_anothers_plan_is_not_there(client, build, db):
+    from workshop.accounts.models import User
+
+    client.force_login(User.objects.create_user("other", password="a-long-password-2"))
+    assert client.get(reverse("wiring", args=[build.pk])).status_code == 404
+    assert client.post(reverse("propose-wiring", args=[build.pk])).status_code == 404
