@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from mosaic.findings import Finding, Fix, Severity
 from mosaic.findings.wired import Wired, mend, on_a_plan, told
+from mosaic.wiring.program import differences, read_program
 from mosaic.wiring.proposal import SHARED, propose, supply_pin
 from mosaic.wiring.signals import Signal
 
@@ -125,6 +126,20 @@ def serial_lines_not_crossed(w: Wired) -> list[Finding]:
     what = f"{listens.label} of the panel is on {pin.name}, where the board listens too"
     why = "Both listen and neither is heard. Name both ends by what they do: transmit goes to receive."
     return [told("not-crossed", "must fix", what, why, mend("Cross the two lines", replace(w.plan, wires=wires)))]
+
+
+@on_a_plan
+def program_says_otherwise(w: Wired) -> list[Finding]:
+    """A constant of the program names another pin than the plan."""
+    constants = read_program(w.plan.program, w.signals, w.board)
+    found = []
+    for constant in differences(constants, w.plan):
+        planned = w.plan.to_of(constant.signal) or "nowhere"
+        what = f"The program has {constant.signal} on {constant.pin}, the plan on {planned}"
+        why = f"Line {constant.line} says {constant.name} is {constant.written}: wired by the plan, it drives an empty pin."
+        fix = mend(f"Plan {constant.signal} on {constant.pin}", w.plan.with_wire(constant.signal, constant.pin))
+        found.append(told("program-differs", "must fix", what, why, fix))
+    return found
 
 
 @on_a_plan

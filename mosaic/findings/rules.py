@@ -18,6 +18,7 @@ DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
     levels.supply_current,
     levels.link_faster_than_allowed,
     pins.bus_on_ordinary_pins,
+    pins.program_says_otherwise,
     pins.straps_to_move,
     mounting.bezel_hides_pixels,
     memory.scan_needs_its_frame,

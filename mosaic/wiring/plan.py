@@ -60,6 +60,7 @@ class PinPlan:
     panel_pull_up_ohm : resistors on the panel's own module; 0 for none
     bus_pf : capacitance of the bus, typical for short wires
     serial_level : what the other end of a serial panel's line carries
+    program : constants of somebody's program, as pasted, to be compared with the plan
     """
 
     wires: tuple[Wire, ...] = ()
@@ -73,6 +74,7 @@ class PinPlan:
     panel_pull_up_ohm: Annotated[float, Meta(ge=0)] = 4700.0
     bus_pf: Positive = 50.0
     serial_level: Literal["logic", "rs-232"] = "logic"
+    program: Annotated[str, Meta(max_length=20_000)] = ""
     form: Literal[1] = field(default=1)
 
     @property

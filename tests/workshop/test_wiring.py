@@ -113,3 +113,31 @@ def test_anothers_plan_is_not_there(client, build, db):
     client.force_login(User.objects.create_user("other", password="a-long-password-2"))
     assert client.get(reverse("wiring", args=[build.pk])).status_code == 404
     assert client.post(reverse("propose-wiring", args=[build.pk])).status_code == 404
+
+
+class TestProgram:
+    def test_a_pasted_program_is_compared_and_kept(self, signed_in, build):
+        page = post(signed_in, build, program="#define EPD_RST A3\nint busyPin = 77;")
+        assert "RST on A3; the plan says" in text_of(page)
+        assert "BUSY, on a pin this board has not" in text_of(page)
+        told = page.context["findings"]
+        assert [f["id"] for f in told] == ["wiring.program-differs"]
+        signed_in.post(
+            reverse("fix-build", args=[build.pk]), {"changes": json.dumps(told[0]["fix"]["changes"]), "back": "wiring"}
+        )
+        page = signed_in.get(reverse("wiring", args=[build.pk]))
+        assert "RST on A3, as planned" in text_of(page)
+        assert page.context["pin_plan"].to_of("RST") == "A3"
+
+    def test_too_long_a_program_is_refused(self, signed_in, build):
+        page = post(signed_in, build, program="x" * 20_001)
+        assert page.status_code == 422
+        assert "program" in text_of(page)
+
+    @pytest.mark.parametrize(
+        ("name", "first"), [("pins-h", "/* Tide board: pins of the panel */"), ("pins-py", '"""Tide board: pins')]
+    )
+    def test_the_plan_is_taken_along(self, signed_in, build, name, first):
+        answer = signed_in.get(reverse(name, args=[build.pk]))
+        assert text_of(answer).startswith(first)
+        assert "PANEL_RST" in text_of(answer)

@@ -10,9 +10,11 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import MosaicError
 from mosaic.forms import from_record, to_record
 from mosaic.wiring.plan import TIED, PinPlan, check_names
+from mosaic.wiring.program import read_program
 from mosaic.wiring.proposal import propose
 from mosaic.wiring.pullups import in_parallel, pull_up_range
 from mosaic.wiring.signals import signals_of
+from mosaic.wiring.sources import c_header, python_module
 from workshop.builds import services
 from workshop.builds.models import Build
 from workshop.builds.pages import frame_context, own_build
@@ -33,6 +35,7 @@ _BLANKS = (
     Blank("pull_up_rail_v", "rail the pull-ups go to, V", "number"),
     Blank("bus_pf", "capacitance of the bus, pF", "number"),
     Blank("serial_level", "what the line carries", "choice", LEVELS),
+    Blank("program", "constants of a program", "long"),
 )
 _NO_DEVICE = {"name": "", "address": 0, "address_form": "7-bit", "pull_up_ohm": 0.0, "rail_v": 3.3, "current_ma": 0.0}
 
@@ -82,6 +85,18 @@ def wiring(request: HttpRequest, build_id: int) -> HttpResponse:
     return redirect("wiring", build.pk)
 
 
+def source(request: HttpRequest, build_id: int, ending: str) -> HttpResponse:
+    """The plan as a C header or a Python module."""
+    build = own_build(request, build_id)
+    device = build.to_device()
+    assert device.wiring is not None
+    write = {"h": c_header, "py": python_module}[ending]
+    text = write(device.wiring, signals_of(device.passport, device.link_kind), build.name)
+    response = HttpResponse(text, content_type="text/plain; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="panel_pins.{ending}"'
+    return response
+
+
 @require_POST
 def propose_anew(request: HttpRequest, build_id: int) -> HttpResponse:
     """Throw the plan away and take the proposal."""
@@ -118,6 +133,7 @@ def _page(
         "findings": [f for f in overview.device_findings if f["id"].startswith("wiring.")],
         "bus": _bus(plan, device.clock_hz) if device.link_kind == "i2c" and device.clock_hz <= FASTEST_I2C_HZ else None,
         "device_numbers": range(MOST_DEVICES),
+        "constants": [(c, plan.to_of(c.signal)) for c in read_program(plan.program, signals, device.board)],
     }
     return render(request, "builds/wiring.html", context, status=status)
 
