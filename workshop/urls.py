@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from workshop.builds import new_views, panel_views, views, wiring_views
+from workshop.builds import check_views, new_views, panel_views, views, wiring_views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
@@ -23,6 +23,9 @@ urlpatterns = [
     path("builds/<int:build_id>/panel/take-over/", panel_views.take_over, name="take-over"),
     path("builds/<int:build_id>/wiring/", wiring_views.wiring, name="wiring"),
     path("builds/<int:build_id>/wiring/propose/", wiring_views.propose_anew, name="propose-wiring"),
+    path("builds/<int:build_id>/wiring/check/", check_views.check_sheet, name="check-sheet"),
+    path("builds/<int:build_id>/wiring/card/", check_views.card, name="wiring-card"),
+    path("builds/<int:build_id>/wiring/card.csv", check_views.card_csv, name="wiring-csv"),
     path("builds/<int:build_id>/wiring/panel_pins.h", wiring_views.source, {"ending": "h"}, name="pins-h"),
     path("builds/<int:build_id>/wiring/panel_pins.py", wiring_views.source, {"ending": "py"}, name="pins-py"),
     path("builds/<int:build_id>/mounting/", panel_views.mounting, name="mounting"),

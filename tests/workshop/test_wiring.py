@@ -141,3 +141,39 @@ class TestProgram:
         answer = signed_in.get(reverse(name, args=[build.pk]))
         assert text_of(answer).startswith(first)
         assert "PANEL_RST" in text_of(answer)
+
+
+class TestBeforePower:
+    def post(self, client, build, **readings):
+        return client.post(reverse("check-sheet", args=[build.pk]), readings, follow=True)
+
+    def test_readings_are_kept_with_their_day(self, signed_in, build):
+        page = text_of(self.post(signed_in, build, **{"wire-RST": "0,4", "rail-VCC": "2.9"}))
+        assert page.count("does not hold</td>") == 1
+        assert page.count("measured 20") == 2
+        assert Build.objects.get().readings["wire-RST"]["value"] == 0.4
+        self.post(signed_in, build, **{"wire-RST": "", "rail-VCC": "2.9"})
+        assert set(Build.objects.get().readings) == {"rail-VCC"}
+
+    def test_what_is_no_number_is_told_and_the_rest_is_kept(self, signed_in, build):
+        page = self.post(signed_in, build, **{"wire-RST": "beep", "rail-VCC": "3.3", "wire-CS": "nan"})
+        assert page.status_code == 422
+        assert "&#x27;beep&#x27; is no number" in text_of(page)
+        assert 'value="beep"' in text_of(page)
+        assert set(Build.objects.get().readings) == {"rail-VCC"}
+
+    def test_the_card_holds_it_all(self, signed_in, build):
+        self.post(signed_in, build, **{"rail-VCC": "3.31"})
+        page = text_of(signed_in.get(reverse("wiring-card", args=[build.pk])))
+        assert "3.31 V, measured 20" in page
+        assert "________" in page
+        for words in ("licensed electrician", "deep sleep", "unattended", "CS of the panel to D5 of the board"):
+            assert words in page
+
+    def test_the_table_for_a_spreadsheet(self, signed_in, build):
+        import csv
+
+        rows = list(csv.DictReader(text_of(signed_in.get(reverse("wiring-csv", args=[build.pk]))).splitlines()))
+        assert [row["panel"] for row in rows] == ["CLK", "DIN", "CS", "DC", "RST", "VCC", "GND", "BUSY"]
+        assert rows[0]["board"] == "SCK"
+        assert rows[0]["roles"] == "gpio, spi clock"

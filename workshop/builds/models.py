@@ -73,6 +73,7 @@ class Build(models.Model):
     buffer_bands = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(4096)])
     opening = models.JSONField(null=True, blank=True, default=None)
     wiring = models.JSONField(null=True, blank=True, default=None)
+    readings = models.JSONField(blank=True, default=dict)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)

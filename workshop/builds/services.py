@@ -6,6 +6,7 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.db.models import F
+from django.utils import timezone
 
 from mosaic.boards import board as boards
 from mosaic.boards.board import Board
@@ -143,6 +144,21 @@ def set_wiring(*, build: Build, plan: PinPlan | None, revision: int) -> None:
     current.wiring = from_record(plan) if plan else None
     current.revision += 1
     current.save(update_fields=["wiring", "revision"])
+
+
+@transaction.atomic
+def keep_readings(*, build: Build, readings: dict[str, float | None]) -> None:
+    """Measurements of the check sheet, each with its day; None takes one away. Others stay as they are."""
+    current = Build.objects.select_for_update().get(pk=build.pk)
+    kept = dict(current.readings)
+    today = timezone.localdate().isoformat()
+    for name, value in readings.items():
+        if value is None:
+            kept.pop(name, None)
+        elif kept.get(name, {}).get("value") != value:
+            kept[name] = {"value": value, "day": today}
+    current.readings = kept
+    current.save(update_fields=["readings"])
 
 
 @dataclass(frozen=True)
