@@ -35,6 +35,30 @@ def levels_apart(w: Wired) -> list[Finding]:
 
 
 @on_a_plan
+def rails_out_of_order(w: Wired) -> list[Finding]:
+    """Rails brought up in another order than the panel wants."""
+    wanted = tuple(rail.name for rail in w.device.passport.rails)
+    if len(wanted) < 2 or not w.plan.rail_order or w.plan.rail_order == wanted:
+        return []
+    order = ", then ".join(wanted)
+    why = f"Drive voltages without logic latch the controller up. It wants {order}, and the reverse when it is switched off."
+    what = f"Rails come up as {', then '.join(w.plan.rail_order)}"
+    return [told("rail-order", "must fix", what, why, mend(f"Bring up {order}", replace(w.plan, rail_order=())))]
+
+
+@on_a_plan
+def light_on_at_power_up(w: Wired) -> list[Finding]:
+    """A low-active light is on until the program drives its pin high."""
+    light = next((signal for signal in w.signals if signal.function == "backlight"), None)
+    if light is None or not w.plan.backlight_low_active or w.plan.backlight_held_off:
+        return []
+    what = f"{light.label} is low-active: the light is on from power-up until the program runs"
+    why = "Pins float or are low at power-up; on a cell that current counts at every start, and the first picture flashes."
+    fix = mend("Hold it off with 10,000 ohm to the rail", replace(w.plan, backlight_held_off=True))
+    return [told("on-at-power-up", "worth fixing", what, why, fix)]
+
+
+@on_a_plan
 def address_in_its_8_bit_form(w: Wired) -> list[Finding]:
     """An address as boards print it: shifted left by one."""
     plan = w.plan

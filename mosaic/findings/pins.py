@@ -129,6 +129,18 @@ def serial_lines_not_crossed(w: Wired) -> list[Finding]:
 
 
 @on_a_plan
+def select_tied_on_a_shared_bus(w: Wired) -> list[Finding]:
+    """A panel that is always selected takes what is meant for others on its bus."""
+    select = next((s for s in w.signals if s.function == "select"), None)
+    others = [s.label for s in w.signals if s.function == "touch" and w.plan.to_of(s.label)]
+    if select is None or w.plan.to_of(select.label) != "tied low" or not (others or w.plan.devices):
+        return []
+    what = f"{select.label} is tied low, but the bus has others on it"
+    why = "Always selected, the panel takes what is meant for the others as commands of its own."
+    return [told("select-tied", "must fix", what, why, w.moved(select))]
+
+
+@on_a_plan
 def program_says_otherwise(w: Wired) -> list[Finding]:
     """A constant of the program names another pin than the plan."""
     constants = read_program(w.plan.program, w.signals, w.board)

@@ -60,6 +60,8 @@ class PinPlan:
     panel_pull_up_ohm : resistors on the panel's own module; 0 for none
     bus_pf : capacitance of the bus, typical for short wires
     serial_level : what the other end of a serial panel's line carries
+    rail_order : the order in which the maker brings rails up; empty for that of the passport
+    backlight_low_active, backlight_held_off : a light that is on while its pin is low, and whether a resistor holds it off
     program : constants of somebody's program, as pasted, to be compared with the plan
     """
 
@@ -74,6 +76,9 @@ class PinPlan:
     panel_pull_up_ohm: Annotated[float, Meta(ge=0)] = 4700.0
     bus_pf: Positive = 50.0
     serial_level: Literal["logic", "rs-232"] = "logic"
+    rail_order: tuple[str, ...] = ()
+    backlight_low_active: bool = False
+    backlight_held_off: bool = False
     program: Annotated[str, Meta(max_length=20_000)] = ""
     form: Literal[1] = field(default=1)
 

@@ -143,6 +143,15 @@ class TestProgram:
         assert "PANEL_RST" in text_of(answer)
 
 
+class TestLightAndRails:
+    def test_a_low_active_light_and_rails_the_wrong_way_round(self, signed_in, maker):
+        build = start_build(owner=maker, name="Screen", panel="rgb-tft-480x480-round", board="wireless-large", link_kind="rgb")
+        page = post(signed_in, build, backlight_low_active="yes", rail_order="LED+, VDD")
+        assert [f["id"] for f in page.context["findings"]] == ["wiring.rail-order", "wiring.on-at-power-up"]
+        page = post(signed_in, build, backlight_held_off="yes", rail_order="")
+        assert not page.context["findings"]
+
+
 class TestBeforePower:
     def post(self, client, build, **readings):
         return client.post(reverse("check-sheet", args=[build.pk]), readings, follow=True)

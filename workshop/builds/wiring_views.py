@@ -35,6 +35,9 @@ _BLANKS = (
     Blank("pull_up_rail_v", "rail the pull-ups go to, V", "number"),
     Blank("bus_pf", "capacitance of the bus, pF", "number"),
     Blank("serial_level", "what the line carries", "choice", LEVELS),
+    Blank("backlight_low_active", "the light is on while its pin is low", "flag"),
+    Blank("backlight_held_off", "a resistor holds the light off", "flag"),
+    Blank("rail_order", "order in which rails come up", "words"),
     Blank("program", "constants of a program", "long"),
 )
 _NO_DEVICE = {"name": "", "address": 0, "address_form": "7-bit", "pull_up_ohm": 0.0, "rail_v": 3.3, "current_ma": 0.0}
@@ -133,6 +136,7 @@ def _page(
         "findings": [f for f in overview.device_findings if f["id"].startswith("wiring.")],
         "bus": _bus(plan, device.clock_hz) if device.link_kind == "i2c" and device.clock_hz <= FASTEST_I2C_HZ else None,
         "device_numbers": range(MOST_DEVICES),
+        "has_light": any(signal.function == "backlight" for signal in signals),
         "constants": [(c, plan.to_of(c.signal)) for c in read_program(plan.program, signals, device.board)],
     }
     return render(request, "builds/wiring.html", context, status=status)

@@ -16,7 +16,7 @@ class Blank:
     """One value to fill in: its path, what it is called, and how it is typed.
 
     `kind` is "text", "long" (several lines), "whole", "number", "price" (a number or nothing),
-    "choice", "flag" (yes or no), "hex" (a byte) or "colors" (a list of #rrggbb).
+    "choice", "flag" (yes or no), "hex" (a byte), "words" (a list with commas) or "colors" (a list of #rrggbb).
     """
 
     path: str
@@ -118,6 +118,8 @@ def _as_text(value: Any, kind: str) -> str:
         return ""
     if kind == "colors":
         return " ".join(value)
+    if kind == "words":
+        return ", ".join(value)
     if kind == "flag":
         return "yes" if value else "no"
     if kind == "hex" and isinstance(value, int):
@@ -132,6 +134,8 @@ def _from_text(text: str, kind: str) -> Any:
         return text.replace("\r\n", "\n") + ("\n" if "\n" in text else "")
     if kind == "colors":
         return text.lower().split()
+    if kind == "words":
+        return [word.strip() for word in text.split(",") if word.strip()]
     if kind == "flag":
         return {"yes": True, "no": False}.get(text, text)
     if kind == "hex":

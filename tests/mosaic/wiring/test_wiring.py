@@ -127,6 +127,7 @@ TOUCH = device("tft-320x240-touch", "wireless")
 OLED = device("mono-oled-128x64", "small", "i2c")
 FIVE_VOLTS = device("tft-240x240-round", "classic-5v")
 SERIAL = device("serial-tft-320x240", "wireless")
+AMOLED = device("amoled-466x466-round", "wireless-large")
 SENSOR = BusDevice("air sensor", 0x3C)
 
 # A plan that breaks the rule, the finding it gives, and its severity.
@@ -153,13 +154,16 @@ BROKEN = {
     "pull-ups-weak": (replanned(OLED, bus_pf=200.0), "must fix"),
     "pull-ups-strong": (replanned(OLED, pull_up_ohm=1000.0), "must fix"),
     "pull-ups-none": (replanned(OLED, bus_pf=400.0), "must fix"),
+    "select-tied": (rewired(TOUCH, CS="tied low"), "must fix"),
+    "on-at-power-up": (replanned(TOUCH, backlight_low_active=True), "worth fixing"),
+    "rail-order": (replanned(AMOLED, rail_order=("VBAT", "VDD")), "must fix"),
     "clock-too-fast": (replace(PAPER, clock_hz=30_000_000), "must fix"),
     "regulator": (rewired(device("mono-oled-128x64-large", "small", "i2c"), VCC="3V3"), "must fix"),
 }
 
 
 class TestRules:
-    @pytest.mark.parametrize("made", [PAPER, TOUCH, OLED, FIVE_VOLTS, SERIAL], ids=lambda d: d.passport.slug)
+    @pytest.mark.parametrize("made", [PAPER, TOUCH, OLED, FIVE_VOLTS, SERIAL, AMOLED], ids=lambda d: d.passport.slug)
     def test_good_plans_are_left_alone(self, made):
         assert found(made) == {}
 
