@@ -2,7 +2,7 @@
 
 from django.urls import include, path
 
-from workshop.builds import check_views, new_views, panel_views, views, wiring_views
+from workshop.builds import check_views, new_views, panel_views, setup_views, views, wiring_views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
@@ -28,6 +28,8 @@ urlpatterns = [
     path("builds/<int:build_id>/wiring/card.csv", check_views.card_csv, name="wiring-csv"),
     path("builds/<int:build_id>/wiring/panel_pins.h", wiring_views.source, {"ending": "h"}, name="pins-h"),
     path("builds/<int:build_id>/wiring/panel_pins.py", wiring_views.source, {"ending": "py"}, name="pins-py"),
+    path("builds/<int:build_id>/setup/", setup_views.setup, name="setup"),
+    path("builds/<int:build_id>/setup/copy/", setup_views.copy_setup, name="copy-setup"),
     path("builds/<int:build_id>/mounting/", panel_views.mounting, name="mounting"),
     path("builds/<int:build_id>/mounting/print/", panel_views.mounting_print, name="mounting-print"),
     path("builds/<int:build_id>/mounting/template.svg", panel_views.mounting_svg, {"kind": "template"}, name="mounting-template"),

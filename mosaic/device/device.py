@@ -6,6 +6,7 @@ from typing import Literal
 
 from mosaic.boards.board import Board, link_between
 from mosaic.color.eye import eye_sigma_px
+from mosaic.device.setup import SetupCard
 from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.mounting import Opening
@@ -43,6 +44,7 @@ class Device:
     mirrored : left and right exchanged: transparent glass seen from behind, or a mirror before it.
     opening : the window of the bezel before the module; None for no bezel.
     wiring : the pin plan; None where nobody has looked at it yet.
+    setup : the set-up card; None where none is kept.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
 
@@ -62,6 +64,7 @@ class Device:
     mirrored: bool = False
     opening: Opening | None = None
     wiring: PinPlan | None = None
+    setup: SetupCard | None = None
 
     @property
     def turn(self) -> Orientation:

@@ -5,6 +5,7 @@ from dataclasses import replace
 from mosaic.boards.board import highest_clock_hz
 from mosaic.findings import Finding, Fix
 from mosaic.findings.wired import Wired, mend, on_a_plan, told
+from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.proposal import PANEL_LOGIC_V, SAME_RAIL_V
 from mosaic.wiring.pullups import in_parallel, most_capacitance_pf, pull_up_range, to_add
 
@@ -61,13 +62,24 @@ def light_on_at_power_up(w: Wired) -> list[Finding]:
 @on_a_plan
 def address_in_its_8_bit_form(w: Wired) -> list[Finding]:
     """An address as boards print it: shifted left by one."""
-    plan = w.plan
-    if w.device.link_kind != "i2c" or plan.address_form == "8-bit" or plan.address <= LARGEST_7BIT:
+    if w.device.link_kind != "i2c":
         return []
-    right = plan.address >> 1
-    why = f"0x{plan.address:02X} is 0x{right:02X} shifted left by one, as boards print it. Sent so, nobody answers."
-    fix = mend(f"Use 0x{right:02X}", replace(plan, address=right))
-    return [told("address-8-bit", "must fix", f"0x{plan.address:02X} is no 7-bit address", why, fix)]
+    plan, found = w.plan, []
+    if plan.address_form == "7-bit" and plan.address > LARGEST_7BIT:
+        found.append(_shifted(plan.address, replace(plan, address=plan.address >> 1)))
+    for number, other in enumerate(plan.devices):
+        if other.address_form == "7-bit" and other.address > LARGEST_7BIT:
+            right = replace(other, address=other.address >> 1)
+            found.append(
+                _shifted(other.address, replace(plan, devices=(*plan.devices[:number], right, *plan.devices[number + 1 :])))
+            )
+    return found
+
+
+def _shifted(printed: int, mended: PinPlan) -> Finding:
+    right = printed >> 1
+    why = f"0x{printed:02X} is 0x{right:02X} shifted left by one, as boards print it. Sent so, nobody answers."
+    return told("address-8-bit", "must fix", f"0x{printed:02X} is no 7-bit address", why, mend(f"Use 0x{right:02X}", mended))
 
 
 @on_a_plan

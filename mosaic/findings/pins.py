@@ -5,7 +5,7 @@ from dataclasses import replace
 from mosaic.findings import Finding, Fix, Severity
 from mosaic.findings.wired import Wired, mend, on_a_plan, told
 from mosaic.wiring.program import differences, read_program
-from mosaic.wiring.proposal import SHARED, propose, supply_pin
+from mosaic.wiring.proposal import SHARED, free_pin, propose, supply_pin
 from mosaic.wiring.signals import Signal
 
 SOFTWARE_SLOWER = (5, 20)
@@ -138,6 +138,26 @@ def select_tied_on_a_shared_bus(w: Wired) -> list[Finding]:
     what = f"{select.label} is tied low, but the bus has others on it"
     why = "Always selected, the panel takes what is meant for the others as commands of its own."
     return [told("select-tied", "must fix", what, why, w.moved(select))]
+
+
+@on_a_plan
+def devices_not_selected(w: Wired) -> list[Finding]:
+    """On SPI each device needs a select line of its own."""
+    if not w.device.link_kind.startswith("spi"):
+        return []
+    taken = {wire.to: wire.signal for wire in w.plan.wires if wire.to}
+    found = []
+    for number, device in enumerate(w.plan.devices):
+        other = taken.get(device.select)
+        if device.select and other is None:
+            taken[device.select] = device.name
+            continue
+        what = f"{device.name} and {other} are both on {device.select}" if device.select else f"{device.name} has no select line"
+        free = free_pin(w.plan, w.board, Signal(device.name, "select", "must"))
+        moved = (*w.plan.devices[:number], replace(device, select=free), *w.plan.devices[number + 1 :])
+        fix = mend(f"Select {device.name} by {free}", replace(w.plan, devices=moved)) if free else None
+        found.append(told("device-select", "must fix", what, "Without a line of its own it talks into the pictures.", fix))
+    return found
 
 
 @on_a_plan

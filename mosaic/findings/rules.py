@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins
+from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins, setup
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 
 DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
@@ -21,8 +21,13 @@ DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
     levels.link_faster_than_allowed,
     pins.bus_on_ordinary_pins,
     pins.select_tied_on_a_shared_bus,
+    pins.devices_not_selected,
     pins.program_says_otherwise,
     pins.straps_to_move,
+    setup.memory_parts_too_large,
+    setup.program_larger_than_its_part,
+    setup.edits_made_for_another_version,
+    setup.versions_left_open,
     mounting.bezel_hides_pixels,
     memory.scan_needs_its_frame,
     memory.scan_starves_memory,

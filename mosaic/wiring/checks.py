@@ -9,6 +9,7 @@ from typing import Literal
 
 from mosaic.boards.board import Board
 from mosaic.panels.passport import Passport
+from mosaic.panels.supply import LINK_NAMES
 from mosaic.wiring.plan import TIED, PinPlan, pin_of
 from mosaic.wiring.proposal import PANEL_LOGIC_V, SAME_RAIL_V
 from mosaic.wiring.pullups import in_parallel
@@ -66,6 +67,7 @@ def checks_of(passport: Passport, board: Board, link_kind: str, plan: PinPlan) -
     return (
         *(_not_shorted(s, signals) for s in supplies),
         *(_continuity(s, plan) for s in signals if _is_wired(s, plan)),
+        *_straps(passport, link_kind),
         *_pull_ups(signals, link_kind, plan),
         *(_rail(s, passport, board, plan) for s in supplies if _is_wired(s, plan)),
         *(_at_rest(s, board, plan) for s in signals if s.function in ("select", "reset") and _is_wired(s, plan)),
@@ -88,6 +90,24 @@ def _not_shorted(signal: Signal, signals: tuple[Signal, ...]) -> Check:
 def _continuity(signal: Signal, plan: PinPlan) -> Check:
     where = f"{signal.label} of the panel to {plan.to_of(signal.label)} of the board"
     return Check(f"wire-{signal.label}", "without power", where, "ohm", 0.0, CONTINUITY_OHM, "The wire, and both its ends.")
+
+
+def _straps(passport: Passport, link_kind: str) -> list[Check]:
+    """A module that can do several links is told which one by its straps."""
+    if len(passport.links) < 2:
+        return []
+    where = f"Across each strap that chooses {LINK_NAMES[link_kind]}"
+    return [
+        Check(
+            "straps",
+            "without power",
+            where,
+            "ohm",
+            0.0,
+            CONTINUITY_OHM,
+            "Open or bridged wrongly, the module waits on another link.",
+        )
+    ]
 
 
 def _pull_ups(signals: tuple[Signal, ...], link_kind: str, plan: PinPlan) -> list[Check]:

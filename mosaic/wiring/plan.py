@@ -30,6 +30,7 @@ class BusDevice:
 
     `pull_up_ohm` are resistors on its module from each line to the rail of `rail_v`; 0 for none.
     `address` is as it is printed; `address_form` says whether it is the 7-bit one or shifted left.
+    `select` is the board's pin that selects it on SPI.
     """
 
     name: str
@@ -38,6 +39,7 @@ class BusDevice:
     pull_up_ohm: Annotated[float, Meta(ge=0)] = 0.0
     rail_v: Positive = 3.3
     current_ma: Annotated[float, Meta(ge=0)] = 0.0
+    select: str = ""
 
     @property
     def seven_bit(self) -> int:
@@ -111,6 +113,9 @@ def check_names(plan: PinPlan, board: Board) -> None:
         A wire goes to a pin of no such name; the text lists the board's.
     """
     known = {pin.name for pin in board.pins} | {"", *TIED}
+    for device in plan.devices:
+        if device.select not in known:
+            raise BadValueError(f"{device.name} is selected by {device.select!r}, which this board has not")
     for wire in plan.wires:
         if wire.to not in known:
             names = ", ".join(pin.name for pin in board.pins)

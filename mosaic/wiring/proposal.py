@@ -115,7 +115,7 @@ def supply_pin(passport: Passport, board: Board) -> BoardPin | None:
 
 def free_pin(plan: PinPlan, board: Board, signal: Signal) -> str:
     """The best pin that nothing uses yet, hardware of the bus first; "" where there is none."""
-    used = {wire.to for wire in plan.wires}
+    used = {wire.to for wire in plan.wires} | {device.select for device in plan.devices}
     barred = {*_NEVER, "boot strap"} if signal.need != "bus" else set(_NEVER)
     free = [pin for pin in board.pins if pin.name not in used and not set(pin.roles) & barred]
     free = [pin for pin in free if signal.is_input or "input only" not in pin.roles]

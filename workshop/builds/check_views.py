@@ -102,6 +102,7 @@ def card(request: HttpRequest, build_id: int) -> HttpResponse:
         "drawing": draw_wiring(device.wiring, signals, device.board),
         "rows": _rows(device),
         "pin_plan": device.wiring,
+        "setup": device.setup,
         "lines": [_line(check, build, {}, {}) for check in _checks(device)],
         "findings": [f for f in overview.device_findings if f["id"].startswith("wiring.")],
     }

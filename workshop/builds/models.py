@@ -6,6 +6,7 @@ from django.db import models
 
 from mosaic.boards.board import board_from_plain
 from mosaic.device.device import Device, Supply
+from mosaic.device.setup import SetupCard
 from mosaic.forms import to_record
 from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain
@@ -74,6 +75,7 @@ class Build(models.Model):
     opening = models.JSONField(null=True, blank=True, default=None)
     wiring = models.JSONField(null=True, blank=True, default=None)
     readings = models.JSONField(blank=True, default=dict)
+    setup = models.JSONField(null=True, blank=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -100,6 +102,7 @@ class Build(models.Model):
             on_hours_per_day=self.on_hours_per_day,
             buffer_bands=self.buffer_bands,
             mirrored=self.mirrored,
+            setup=to_record(self.setup, SetupCard, "set-up card") if self.setup else None,
             opening=to_record(self.opening, Opening, "opening") if self.opening else None,
         )
 

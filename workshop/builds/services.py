@@ -12,6 +12,7 @@ from mosaic.boards import board as boards
 from mosaic.boards.board import Board
 from mosaic.device.budget import Budget, Content, budgets
 from mosaic.device.device import Device
+from mosaic.device.setup import SetupCard
 from mosaic.errors import BadValueError
 from mosaic.findings.rules import device_findings
 from mosaic.findings.subjects import DeviceSubject
@@ -144,6 +145,17 @@ def set_wiring(*, build: Build, plan: PinPlan | None, revision: int) -> None:
     current.wiring = from_record(plan) if plan else None
     current.revision += 1
     current.save(update_fields=["wiring", "revision"])
+
+
+@transaction.atomic
+def set_setup(*, build: Build, card: SetupCard, revision: int) -> None:
+    """Keep a set-up card; raises as `set_wiring` does."""
+    current = Build.objects.select_for_update().get(pk=build.pk)
+    if current.revision != revision:
+        raise ConflictError("this build was changed in another tab since; nothing was overwritten", current.revision)
+    current.setup = from_record(card)
+    current.revision += 1
+    current.save(update_fields=["setup", "revision"])
 
 
 @transaction.atomic

@@ -40,7 +40,15 @@ _BLANKS = (
     Blank("rail_order", "order in which rails come up", "words"),
     Blank("program", "constants of a program", "long"),
 )
-_NO_DEVICE = {"name": "", "address": 0, "address_form": "7-bit", "pull_up_ohm": 0.0, "rail_v": 3.3, "current_ma": 0.0}
+_NO_DEVICE = {
+    "name": "",
+    "address": 0,
+    "address_form": "7-bit",
+    "pull_up_ohm": 0.0,
+    "rail_v": 3.3,
+    "current_ma": 0.0,
+    "select": "",
+}
 
 
 def _form(plan: PinPlan, typed: dict[str, str] | None = None) -> DescriptionForm:
@@ -55,6 +63,7 @@ def _form(plan: PinPlan, typed: dict[str, str] | None = None) -> DescriptionForm
             Blank(f"devices[{number}].address_form", f"how address {number + 1} is printed", "choice", FORMS),
             Blank(f"devices[{number}].pull_up_ohm", f"pull-ups of device {number + 1}, ohm", "number"),
             Blank(f"devices[{number}].current_ma", f"current of device {number + 1}, mA", "number"),
+            Blank(f"devices[{number}].select", f"select line of device {number + 1}", "text"),
         ]
     return DescriptionForm(tuple(blanks), plain, typed or {})
 

@@ -34,13 +34,37 @@ class DemoBuild:
     pictures: tuple[DemoPicture, ...] = ()
 
 
+SETUP = {
+    "tools": [
+        {"name": "build tool", "version": "3.2.1", "kept_in": "the club's laptop"},
+        {"name": "display library", "version": "1.4.0", "kept_in": "the project's own folder"},
+    ],
+    "options": [{"name": "clock of the processor", "value": "48 MHz"}],
+    "memory": [
+        {"name": "tide program", "kind": "program", "size_bytes": 393216},
+        {"name": "tables", "kind": "files", "size_bytes": 65536},
+    ],
+    "edits": [
+        {
+            "library": "display library", "version": "1.4.0", "path": "src/limits.h", "line": 42, "before": "MAX_PLANES 1",
+            "after": "MAX_PLANES 2", "why": "four colours come in one plane, but the cleaning pass needs two",
+        }
+    ],
+    "loading": "Hold BOOT, press RST, let BOOT go.\n",
+    "trials": [
+        {"day": "2026-03-14", "worked": False, "words": "white glass: drive voltages were never switched on"},
+        {"day": "2026-03-15", "worked": True, "words": "first tide table shown"},
+    ],
+}  # fmt: skip
+OTHER_SETUP = {"tools": [{"name": "build tool", "version": "2.9.0", "kept_in": "the club's laptop"}]}
+
 BUILDS = (
     DemoBuild(
         "Tide & wind board", "on the slipway", "epaper-296x128-four-colour", "low-power", "spi",
         {
             "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 2000, "viewing_distance_mm": 900, "light_lux": 8000,
             "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
-            "opening": {"x_mm": 16.2, "y_mm": 4.9, "width_mm": 68.6, "height_mm": 28.6, "corner_mm": 1.0},
+            "setup": SETUP, "opening": {"x_mm": 16.2, "y_mm": 4.9, "width_mm": 68.6, "height_mm": 28.6, "corner_mm": 1.0},
         },
         (
             DemoPicture(
@@ -54,7 +78,7 @@ BUILDS = (
         "Stroke-rate counter", "in the boat", "two-zone-oled-128x64", "small", "i2c",
         {
             "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 500, "viewing_distance_mm": 700, "light_lux": 10000,
-            "frame_time_limit_ms": 40, "energy_limit_mwh": 250, "on_hours_per_day": 2,
+            "frame_time_limit_ms": 40, "energy_limit_mwh": 250, "on_hours_per_day": 2, "setup": OTHER_SETUP,
         },
         (
             DemoPicture(

@@ -53,6 +53,11 @@ def test_currents_and_words():
     assert sheet(OLED)["wire-SDA"].expected == "at most 2 ohm"
 
 
+def test_straps_are_measured_where_there_is_a_choice():
+    assert sheet(OLED)["straps"].where == "Across each strap that chooses I2C"
+    assert "straps" not in sheet(PAPER)
+
+
 def test_what_goes_nowhere_is_not_measured():
     assert "wire-RST" not in sheet(rewired(PAPER, RST=""))
     assert "rest-RST" not in sheet(rewired(PAPER, RST="tied high"))

@@ -156,6 +156,7 @@ BROKEN = {
     "pull-ups-none": (replanned(OLED, bus_pf=400.0), "must fix"),
     "select-tied": (rewired(TOUCH, CS="tied low"), "must fix"),
     "on-at-power-up": (replanned(TOUCH, backlight_low_active=True), "worth fixing"),
+    "device-select": (replanned(PAPER, devices=(BusDevice("card"),)), "must fix"),
     "rail-order": (replanned(AMOLED, rail_order=("VBAT", "VDD")), "must fix"),
     "clock-too-fast": (replace(PAPER, clock_hz=30_000_000), "must fix"),
     "regulator": (rewired(device("mono-oled-128x64-large", "small", "i2c"), VCC="3V3"), "must fix"),
@@ -199,6 +200,20 @@ class TestRules:
         assert not found(replanned(OLED, address=0x78, address_form="8-bit"))
         clash = replanned(OLED, address=0x78, address_form="8-bit", devices=(SENSOR,))
         assert "both answer to 0x3C" in found(clash)["address-clash"].what
+
+    def test_devices_on_spi_have_lines_of_their_own(self):
+        card, radio = BusDevice("card", select="27"), BusDevice("radio", select="27")
+        assert not found(replanned(PAPER, devices=(card,)))
+        assert found(replanned(PAPER, devices=(card, radio)))["device-select"].what == "radio and card are both on 27"
+        with_reset = replanned(PAPER, devices=(BusDevice("card", select=PAPER.wiring.to_of("RST")),))
+        assert "card and RST are both on" in found(with_reset)["device-select"].what
+        with pytest.raises(BadValueError, match="card is selected by '99'"):
+            check_names(replace(PAPER.wiring, devices=(BusDevice("card", select="99"),)), PAPER.board)
+
+    def test_a_devices_address_may_be_shifted_too(self):
+        finding = found(replanned(OLED, devices=(BusDevice("air sensor", 0xEC),)))["address-8-bit"]
+        assert finding.what == "0xEC is no 7-bit address"
+        assert finding.fix.changes["wiring"]["devices"][0]["address"] == 0x76
 
     def test_pins_the_board_has_not(self):
         with pytest.raises(BadValueError, match="RST goes to '99', which this board has not"):
