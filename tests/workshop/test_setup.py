@@ -36,7 +36,7 @@ def test_a_card_is_kept_and_grows(signed_in, build):
     assert 'name="tools[2].name"' in page  # two more places than there are entries
     assert "219.0 KiB free" in page  # 524,288 - 300,000
     card = text_of(signed_in.get(reverse("wiring-card", args=[build.pk])))
-    assert "build tool 3.2.1, kept in home" in card
+    assert "build tool 3.2.1, kept: home" in card
     assert "2026-05-31: did not work, black glass" in card
     post(signed_in, build, **{"tools[0].name": ""})
     assert not Build.objects.get(pk=build.pk).to_device().setup.tools
