@@ -9,7 +9,6 @@ from mosaic.boards.board import Board, BoardPin
 from mosaic.errors import BadValueError
 from mosaic.panels.glass import Positive
 
-Side = Literal["panel", "board supply", "board ground", "tied high", "tied low"]
 TIED = ("tied high", "tied low")
 
 
@@ -57,7 +56,6 @@ class PinPlan:
     devices : what else is on the bus
     address : the panel's own I2C address as printed, and its form
     shifter : level shifter between board and panel
-    uses_software_bus : the bus is driven by ordinary pins, many times slower
     pull_up_ohm : resistors added by the maker, to the rail of `pull_up_rail_v`; 0 for none
     panel_pull_up_ohm : resistors on the panel's own module; 0 for none
     bus_pf : capacitance of the bus, typical for short wires
@@ -72,7 +70,6 @@ class PinPlan:
     address: Annotated[int, Meta(ge=0, le=255)] = 0x3C
     address_form: Literal["7-bit", "8-bit"] = "7-bit"
     shifter: bool = False
-    uses_software_bus: bool = False
     pull_up_ohm: Annotated[float, Meta(ge=0)] = 0.0
     pull_up_rail_v: Positive = 3.3
     panel_pull_up_ohm: Annotated[float, Meta(ge=0)] = 4700.0

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from mosaic.boards.board import Board
-from mosaic.wiring.plan import TIED, PinPlan
+from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.signals import Signal
 
 ROW, TOP = 27.0, 44.0
@@ -19,7 +19,6 @@ class DrawnWire:
     number: int
     signal: Signal
     to: str
-    roles: str
     y: float
     to_y: float
     stroke: str
@@ -35,7 +34,6 @@ class BoardEnd:
     """A pin of the board that has at least one wire."""
 
     name: str
-    roles: str
     y: float
     caution: bool
     numbers: str
@@ -80,12 +78,11 @@ def draw_wiring(plan: PinPlan, signals: tuple[Signal, ...], board: Board) -> Wir
         if not to:
             loose.append((signal, rows[signal.label]))
             continue
-        roles = "" if to in TIED or to not in pins else ", ".join(r for r in pins[to].roles if r != "gpio")
         number = len(wires) + 1
-        wires.append(DrawnWire(number, signal, to, roles, rows[signal.label], places[to], STROKES.get(signal.need, "dotted")))
+        wires.append(DrawnWire(number, signal, to, rows[signal.label], places[to], STROKES.get(signal.need, "dotted")))
     ends = [
         BoardEnd(
-            name, ", ".join(r for r in pins[name].roles if r != "gpio") if name in pins else "", y,
+            name, y,
             bool(name in pins and pins[name].caution), "+".join(str(wire.number) for wire in wires if wire.to == name),
         )
         for name, y in places.items()

@@ -18,7 +18,6 @@ from workshop.panels.files import json_file
 from workshop.panels.parts import BoardEntry, board_entries, board_or_404
 
 ROW = 24
-PIN_LEFT, PIN_RIGHT, BODY_WIDTH = 320, 560, 240
 
 _FIXED = (
     Blank("name", "name", "text"),
