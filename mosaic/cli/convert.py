@@ -64,7 +64,7 @@ def run_convert(arguments: argparse.Namespace) -> None:
 
 def _not_verified(converted: Converted) -> str:
     proof = converted.proof
-    why = f"{proof.wrong_pixels:,} of {proof.pixel_count:,} pixels differ" if proof.wrong_pixels else proof.misuse[0]
+    why = f"{proof.wrong_pixels:,} of {proof.pixel_count:,} pixels differ" if proof.wrong_pixels else str(proof.misuse[0])
     return f"not verified: the virtual panel does not show the picture ({why}); check the passport's format and set-up"
 
 

@@ -52,7 +52,9 @@ class Sequences:
     """What is sent, in the notation of `mosaic.panels.sequence`.
 
     `write` has one sequence for each plane; `per` says whether `window` and `write` go once a
-    frame or once a page. `show` follows the data where the glass changes only on command.
+    frame or once a page. `show` follows the data where the glass changes only on command;
+    `show_part` is the same for a part of the glass, where only pixels are driven that differ from
+    the picture before, which `write_before` puts into the second RAM.
     """
 
     setup: str
@@ -60,6 +62,8 @@ class Sequences:
     write: tuple[str, ...]
     per: Literal["frame", "page"] = "frame"
     show: str = ""
+    write_before: str = ""
+    show_part: str = ""
 
 
 @dataclass(frozen=True)
@@ -138,7 +142,7 @@ class Passport:
                 if len(getattr(self.controller, name)) != 4:
                     text = "a controller that turns has four, for 0, 90, 180 and 270 degrees"
                     found.append(BadDescriptionError(text, path=f"$.controller.{name}"))
-        texts = {name: getattr(self.sequences, name) for name in ("setup", "window", "show")}
+        texts = {name: getattr(self.sequences, name) for name in ("setup", "window", "show", "write_before", "show_part")}
         texts |= {f"write[{i}]": text for i, text in enumerate(self.sequences.write)}
         for name, text in texts.items():
             problem = problem_of(text)

@@ -1,13 +1,16 @@
-"""What every virtual controller shares: taking transactions, reading operands, reporting misuse."""
+"""What every virtual controller shares: taking transactions, reading operands, time, reporting misuse."""
 
 from collections.abc import Iterable
+from fractions import Fraction
 
 import numpy as np
 import numpy.typing as npt
 
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
+from mosaic.virtual.misuse import KINDS, Misuse
 
+NO_TIME = Fraction(0)
 GlassArray = npt.NDArray[np.uint8]
 
 
@@ -19,10 +22,14 @@ class VirtualController:
 
     Attributes
     ----------
-    misuse : list of str
+    misuse : list of Misuse
         What a real device would have ignored, or worse, in the order in which it happened.
     byte_count : int
         Bytes taken so far.
+    now_ms : Fraction
+        Time since power-up: waits that were sent, and what `take` was told of the wire. Exact.
+    busy_until_ms : Fraction
+        When the panel will be idle again.
     """
 
     OPERANDS: dict[int, int] = {}
@@ -30,9 +37,13 @@ class VirtualController:
 
     def __init__(self, passport: Passport) -> None:
         self.passport = passport
-        self.misuse: list[str] = []
+        self.misuse: list[Misuse] = []
         self.byte_count = 0
         self.was_reset = False
+        self.now_ms = self.busy_until_ms = Fraction(0)
+        self.transaction_count = 0
+        self._byte = 0
+        self._told_busy = False
         self.power_up()
 
     def power_up(self) -> None:
@@ -57,47 +68,110 @@ class VirtualController:
         """(H, W, 3) uint8 native: the numbers or channel values that stand behind each visible pixel."""
         raise NotImplementedError
 
+    def leave(self) -> None:
+        """The command so far is done with: the next one comes, or nothing more."""
+
+    def report(self, kind: str, text: str) -> None:
+        """Note a misuse of one of `misuse.KINDS` at the place reached so far."""
+        assert kind in KINDS
+        self.misuse.append(Misuse(kind, text, self.transaction_count, self._byte))
+
+    def holds_window(self, what: str, across: tuple[int, int], down: tuple[int, int], size: tuple[int, int]) -> bool:
+        """Whether a window from first to last (column, row) lies in a RAM of `size` (columns, rows); tells what does not."""
+        words = f"{what} {across[0]}-{across[1]}, {down[0]}-{down[1]}"
+        if across[1] < across[0] or down[1] < down[0]:
+            self.report("reversed", f"{words} is reversed: it ends before it begins")
+            return False
+        if across[1] >= size[0] or down[1] >= size[1]:
+            self.report("outside", f"{words} lies outside the RAM of {size[0]} by {size[1]}")
+            return False
+        return True
+
+    @property
+    def is_busy(self) -> bool:
+        return self.now_ms < self.busy_until_ms
+
     def play(self, transactions: Iterable[Transaction]) -> None:
         """Take everything that is sent, in order."""
         for transaction in transactions:
             self.take(transaction)
 
-    def take(self, transaction: Transaction) -> None:
-        """Take one transaction."""
+    def take(self, transaction: Transaction, wire_ms: Fraction = NO_TIME) -> None:
+        """Take one transaction, which is on the wire for `wire_ms`."""
+        self.take_slice(transaction, 0, len(transaction.data), wire_ms)
+
+    def take_slice(self, transaction: Transaction, start: int, stop: int, wire_ms: Fraction) -> None:
+        """Take bytes `start` to `stop` of a transaction, slice by slice until its end; only data comes in slices."""
+        if start == 0:
+            self.transaction_count += 1
+            self._byte = 0
         if transaction.kind == "reset":
             self.was_reset = True
+            self.busy_until_ms = self.now_ms
             self.power_up()
-        elif transaction.kind == "command":
-            self.byte_count += len(transaction.data)
+        elif transaction.kind == "delay":
+            self.now_ms += Fraction(transaction.wait_ms)
+        elif transaction.kind == "busy":
+            self.now_ms = max(self.now_ms, self.busy_until_ms)
+        else:
+            self._check_idle()
+            self.byte_count += stop - start
+            self.now_ms += wire_ms
+            self._take_bytes(transaction, start, stop)
+            if stop == len(transaction.data) and transaction.kind == "data":
+                self.end_data()
+
+    def finish(self) -> None:
+        """Nothing more is sent."""
+        self.leave()
+
+    def end_data(self) -> None:
+        """A run of data bytes is complete."""
+
+    def _take_bytes(self, transaction: Transaction, start: int, stop: int) -> None:
+        if transaction.kind == "command":
             for byte in transaction.data:
+                self._byte += 1
                 self._take_command(byte)
-        elif transaction.kind == "data":
-            self.byte_count += len(transaction.data)
-            self._take_data(transaction.data)
+        else:
+            self._take_data(transaction.data[start:stop])
+
+    def _check_idle(self) -> None:
+        if self.is_busy and not self._told_busy:
+            left = self.busy_until_ms - self.now_ms
+            self.report("busy", f"sent while the panel is busy, for {float(left):,.0f} ms more; wait for its busy line")
+        self._told_busy = self.is_busy
 
     def _take_command(self, byte: int) -> None:
         if not self.was_reset:
-            self.misuse.append(f"command {byte:02X} before any reset")
+            self.report("no-reset", f"command {byte:02X} before any reset")
         if self.OPERANDS_ARE_COMMANDS and len(self.operands) < self._wanted():
             self._take_operand(byte)
             return
+        self.leave()
         if len(self.operands) < self._wanted():
-            self.misuse.append(f"command {self.command:02X} left with {len(self.operands)} of {self._wanted()} operands")
+            text = f"command {self.command:02X} left with {len(self.operands)} of {self._wanted()} operands"
+            self.report("unfinished", text)
         self.command, self.operands = byte, []
         if not self._wanted():
             self.execute(byte, [])
 
     def _take_data(self, data: bytes) -> None:
+        if self.command < 0 and data:
+            self.report("before-set-up", f"{len(data):,} data bytes before any set-up")
         missing = max(0, self._wanted() - len(self.operands)) if not self.OPERANDS_ARE_COMMANDS else 0
         for byte in data[:missing]:
+            self._byte += 1
             self._take_operand(byte)
         rest = data[missing:]
         if not rest:
             return
+        self._byte += 1
         if self.takes_data():
             self.write(np.frombuffer(rest, np.uint8))
-        else:
-            self.misuse.append(f"{len(rest):,} data bytes after command {self.command:02X}, which takes none")
+            self._byte += len(rest) - 1
+        elif self.command >= 0:
+            self.report("stray-data", f"{len(rest):,} data bytes after command {self.command:02X}, which takes none")
 
     def _take_operand(self, byte: int) -> None:
         self.operands.append(byte)

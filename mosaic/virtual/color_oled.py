@@ -28,7 +28,7 @@ class ByteWindowOled(WindowTft):
         if command == 0xFD:
             self.locked = operands[0] not in (0x12, 0xB1)
         elif self.locked:
-            self.misuse.append(f"command {command:02X} while commands are locked")
+            self.report("locked", f"command {command:02X} while commands are locked")
         elif command == 0x15:
             self.window = (operands[0], operands[1], *self.window[2:])
         elif command == 0x75:
@@ -48,12 +48,13 @@ class ByteWindowOled(WindowTft):
         elif command in (self.OFF, self.ON):
             self.is_on = command == self.ON
         elif command not in self.OPERANDS:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _remap(self, value: int) -> None:
         """Scan directions, channel order and depth in one byte."""
         self.access = (MIRROR_X if value & 0x02 else 0) | (0 if value & 0x10 else MIRROR_Y) | (BGR if value & 0x04 else 0)
         self.bits = DEPTH_OF[value >> 6]
+        self.down_first = bool(value & 0x01)
 
     def glass(self) -> np.ndarray:
         """(H, W, 3) 8-bit values; black while off."""

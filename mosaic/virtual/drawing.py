@@ -46,7 +46,7 @@ class DrawingTft(VirtualController):
             elif command == 0x90 and operands[0] & START:
                 self._draw(operands[0])
         else:
-            self.misuse.append(f"register {command:02X} is not known to this controller")
+            self.report("unknown", f"register {command:02X} is not known to this controller")
 
     def _begin_writing(self) -> None:
         x0, y0, x1 = self.word(0x30), self.word(0x32), self.word(0x34)
@@ -55,7 +55,7 @@ class DrawingTft(VirtualController):
 
     def write(self, data: np.ndarray) -> None:
         if not self.registers[0x10] & 0x0C:
-            self.misuse.append("pixels of two bytes while the depth is set to one")
+            self.report("bad-value", "pixels of two bytes while the depth is set to one")
             return
         data = np.concatenate([self.rest, data])
         whole = len(data) // 2 * 2
@@ -63,8 +63,10 @@ class DrawingTft(VirtualController):
         self.rest = data[whole:]
         values = values_of_words(high, low)
         x0, y0, x1, y1 = (self.word(r) for r in (0x30, 0x32, 0x34, 0x36))
-        if x1 < x0 or y1 < y0 or x1 >= self.ram.shape[1] or y1 >= self.ram.shape[0] or self.step < 0:
-            self.misuse.append(f"window {x0}-{x1}, {y0}-{y1} lies outside the RAM, or the cursor outside the window")
+        if not self.holds_window("window", (x0, x1), (y0, y1), (self.ram.shape[1], self.ram.shape[0])):
+            return
+        if self.step < 0:
+            self.report("outside", f"the write cursor lies before the window {x0}-{x1}, {y0}-{y1}")
             return
         column, row = window_walk(self.step, len(values), x1 - x0 + 1, y1 - y0 + 1)
         self.ram[y0 + row, x0 + column] = values
@@ -79,7 +81,7 @@ class DrawingTft(VirtualController):
         """A line, or with its bit set a rectangle, filled or not, between the two corners."""
         x0, y0, x1, y1 = (self.word(r) for r in (0x91, 0x93, 0x95, 0x97))
         if max(x0, x1) >= self.ram.shape[1] or max(y0, y1) >= self.ram.shape[0]:
-            self.misuse.append(f"a shape from {x0}, {y0} to {x1}, {y1} leaves the RAM")
+            self.report("outside", f"a shape from {x0}, {y0} to {x1}, {y1} leaves the RAM")
             return
         if control & RECTANGLE:
             left, right, top, bottom = min(x0, x1), max(x0, x1), min(y0, y1), max(y0, y1)

@@ -2,11 +2,20 @@
 
 import numpy as np
 
-from mosaic.virtual.base import VirtualController, window_walk
+from mosaic.virtual.base import window_walk
+from mosaic.virtual.updating import UpdatingGlass
+
+X_UP, Y_UP, DOWN_FIRST = 0x01, 0x02, 0x04
+CHANGED_ONLY = 0x08
+"""Bit of the update setting that drives only pixels in which the two RAM planes differ."""
 
 
-class ByteWindowEpaper(VirtualController):
-    """E-paper controller whose glass changes only on an update; operands come as data."""
+class ByteWindowEpaper(UpdatingGlass):
+    """E-paper controller whose glass changes only on an update; operands come as data.
+
+    On glass of one plane the second RAM holds the picture before: an update of changed pixels
+    compares the two, and drives nothing where they are alike.
+    """
 
     OPERANDS = {0x01: 3, 0x10: 1, 0x11: 1, 0x18: 1, 0x21: 2, 0x22: 1, 0x3C: 1, 0x44: 2, 0x45: 4, 0x4E: 1, 0x4F: 2}
     WRITE_PLANES = {0x24: 0, 0x26: 1}
@@ -16,11 +25,10 @@ class ByteWindowEpaper(VirtualController):
         ram = self.passport.ram
         self.row_bytes = -(-ram.width_px // 8)
         self.ram = np.random.default_rng(7).integers(0, 256, (2, ram.height_px, self.row_bytes), np.uint8)
-        self.window = (0, self.row_bytes - 1, 0, ram.height_px - 1)
+        self.across, self.down = (0, self.row_bytes - 1), (0, ram.height_px - 1)
         self.counter = (0, 0)
-        self.entry = 0x03
+        self.entry = X_UP | Y_UP
         self.control = 0
-        self.asleep = False
         if not hasattr(self, "shown"):
             self.shown = np.zeros((2, ram.height_px, self.row_bytes), np.uint8)
 
@@ -29,11 +37,11 @@ class ByteWindowEpaper(VirtualController):
 
     def execute(self, command: int, operands: list[int]) -> None:
         if self.asleep:
-            self.misuse.append(f"command {command:02X} in deep sleep; only a reset wakes it")
+            self.report("asleep", f"command {command:02X} in deep sleep; only a reset wakes it")
         elif command == 0x44:
-            self.window = (operands[0], operands[1], *self.window[2:])
+            self.across = (operands[0], operands[1])
         elif command == 0x45:
-            self.window = (*self.window[:2], operands[0] | operands[1] << 8, operands[2] | operands[3] << 8)
+            self.down = (operands[0] | operands[1] << 8, operands[2] | operands[3] << 8)
         elif command == 0x4E:
             self.counter = (operands[0], self.counter[1])
         elif command == 0x4F:
@@ -49,28 +57,45 @@ class ByteWindowEpaper(VirtualController):
         elif command == 0x12:
             self.power_up()
         elif command not in self.OPERANDS and command not in self.WRITE_PLANES:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _update(self) -> None:
         if not self.control:
-            self.misuse.append("update without an update setting")
-        self.shown = self.ram.copy()
+            self.report("unpowered", "update without an update setting")
+        partial = bool(self.control & CHANGED_ONLY) and len(self.passport.sequences.write) == 1
+        self.begin_update(self.mode_of(partial=partial))
+        if partial:
+            driven = self.ram[0] ^ self.ram[1]
+            self.shown = np.stack([self.shown[0] & ~driven | self.ram[0] & driven, self.ram[1]])
+        else:
+            self.shown = self.ram.copy()
 
     def write(self, data: np.ndarray) -> None:
-        b0, b1, y0, y1 = self.window
+        if self.asleep:
+            self.report("asleep", f"{len(data):,} data bytes in deep sleep; only a reset wakes it")
+            return
+        x_up, y_up = bool(self.entry & X_UP), bool(self.entry & Y_UP)
+        across = self.across if x_up else self.across[::-1]
+        down = self.down if y_up else self.down[::-1]
+        if not self.holds_window("window of bytes, rows", across, down, (self.row_bytes, self.ram.shape[1])):
+            return
         x, y = self.counter
-        if b1 < b0 or y1 < y0 or b1 >= self.row_bytes or y1 >= self.ram.shape[1]:
-            self.misuse.append(f"window of bytes {b0}-{b1}, rows {y0}-{y1} lies outside the RAM or is reversed")
+        if not (across[0] <= x <= across[1] and down[0] <= y <= down[1]):
+            self.report("outside", f"counters {x}, {y} outside the window")
             return
-        if not (b0 <= x <= b1 and y0 <= y <= y1) or self.entry & 3 != 3:
-            self.misuse.append(f"counters {x}, {y} outside the window, or counting down")
-            return
-        columns, rows = b1 - b0 + 1, y1 - y0 + 1
-        start = (y - y0) * columns + (x - b0)
-        column, row = window_walk(start, len(data), columns, rows)
-        self.ram[self.WRITE_PLANES[self.command], y0 + row, b0 + column] = data
-        end = (start + len(data)) % (columns * rows)
-        self.counter = (b0 + end % columns, y0 + end // columns)
+        columns, rows = across[1] - across[0] + 1, down[1] - down[0] + 1
+        # Steps from the corner at which counting begins.
+        left, above = (x - across[0] if x_up else across[1] - x), (y - down[0] if y_up else down[1] - y)
+        if self.entry & DOWN_FIRST:
+            start = left * rows + above
+            row, column = window_walk(start, len(data) + 1, rows, columns)
+        else:
+            start = above * columns + left
+            column, row = window_walk(start, len(data) + 1, columns, rows)
+        at_x = across[0] + column if x_up else across[1] - column
+        at_y = down[0] + row if y_up else down[1] - row
+        self.ram[self.WRITE_PLANES[self.command], at_y[:-1], at_x[:-1]] = data
+        self.counter = (int(at_x[-1]), int(at_y[-1]))
 
     def glass(self) -> np.ndarray:
         """(H, W) number made of the planes' bits, first plane highest; one plane where one is used."""
@@ -92,7 +117,7 @@ class WideWindowEpaper(ByteWindowEpaper):
         if command == 0x44:
             start, end = operands[0] | operands[1] << 8, operands[2] | operands[3] << 8
             if start % 8 or end % 8 != 7:
-                self.misuse.append(f"x range {start}-{end} does not begin and end on bytes of 8 pixels")
+                self.report("bad-value", f"x range {start}-{end} does not begin and end on bytes of 8 pixels")
             operands = [start // 8, end // 8]
         elif command == 0x4E:
             operands = [(operands[0] | operands[1] << 8) // 8]

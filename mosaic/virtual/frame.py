@@ -1,11 +1,16 @@
 """An e-paper controller that takes whole frames of colour numbers."""
 
+from fractions import Fraction
+
 import numpy as np
 
-from mosaic.virtual.base import VirtualController
+from mosaic.virtual.updating import UpdatingGlass
+
+VOLTAGES_MS = Fraction(80)
+"""How long the drive voltages take to rise or fall, typical."""
 
 
-class FrameEpaper(VirtualController):
+class FrameEpaper(UpdatingGlass):
     """Whole-frame e-paper controller, 1, 2 or 4 bits a pixel; operands come as data.
 
     How many bits a pixel takes is a property of the glass it drives, told by how many colours
@@ -24,7 +29,7 @@ class FrameEpaper(VirtualController):
         self.size = (glass.width_px, glass.height_px)
         self.set_size = (0, 0)
         self.frames = [np.zeros(0, np.uint8)] * 2
-        self.powered = self.asleep = False
+        self.powered = False
         if not hasattr(self, "shown"):
             self.shown = np.zeros((glass.height_px, glass.width_px), np.uint8)
 
@@ -33,13 +38,15 @@ class FrameEpaper(VirtualController):
 
     def execute(self, command: int, operands: list[int]) -> None:
         if self.asleep:
-            self.misuse.append(f"command {command:02X} in deep sleep; only a reset wakes it")
+            self.report("asleep", f"command {command:02X} in deep sleep; only a reset wakes it")
         elif command == 0x61:
             self.set_size = (operands[0] << 8 | operands[1], operands[2] << 8 | operands[3])
         elif command == 0x04:
             self.powered = True
+            self.busy_until_ms = self.now_ms + VOLTAGES_MS
         elif command == 0x02:
             self.powered = False
+            self.busy_until_ms = self.now_ms + VOLTAGES_MS
         elif command in self.WRITE:
             self.frames[self.WRITE[command]] = np.zeros(0, np.uint8)
         elif command == 0x12:
@@ -47,18 +54,22 @@ class FrameEpaper(VirtualController):
         elif command == 0x07:
             self.asleep = operands[0] == 0xA5
         elif command not in self.OPERANDS:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def write(self, data: np.ndarray) -> None:
+        if self.asleep:
+            self.report("asleep", f"{len(data):,} data bytes in deep sleep; only a reset wakes it")
+            return
         plane = self.WRITE[self.command]
         self.frames[plane] = np.concatenate([self.frames[plane], data])
 
     def _update(self) -> None:
         if not self.powered:
-            self.misuse.append("refresh with the drive voltages off")
+            self.report("unpowered", "refresh with the drive voltages off")
             return
         if self.set_size != self.size:
-            self.misuse.append(f"resolution set to {self.set_size}, the glass has {self.size}")
+            self.report("size", f"resolution set to {self.set_size}, the glass has {self.size}")
+        self.begin_update(self.mode_of(partial=False))
         sent = self.frames if self.planes == 2 else [max(self.frames, key=len)]
         numbers = np.zeros((self.size[1], self.size[0]), np.uint8)
         for frame in sent:
@@ -71,7 +82,7 @@ class FrameEpaper(VirtualController):
         row_bytes = -(-width * self.bits // 8)
         wanted = row_bytes * height
         if len(sent) != wanted:
-            self.misuse.append(f"{len(sent):,} bytes sent, the frame takes {wanted:,}")
+            self.report("size", f"{len(sent):,} bytes sent, the frame takes {wanted:,}")
         frame = np.resize(np.pad(sent, (0, max(0, wanted - len(sent)))), wanted)
         shifts = np.arange(8 - self.bits, -1, -self.bits).astype(np.uint8)
         numbers = (frame.reshape(height, row_bytes, 1) >> shifts) & ((1 << self.bits) - 1)

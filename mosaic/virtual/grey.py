@@ -19,7 +19,7 @@ class GreyOled(VirtualController):
         self.step = 0
         self.start_line = self.shift = 0
         self.rows_driven = 128
-        self.high_nibble_first = False
+        self.high_nibble_first = self.down_first = self.mirrored = self.upside_down = False
         self.locked = True
         self.inverted = False
 
@@ -30,7 +30,7 @@ class GreyOled(VirtualController):
         if command == 0xFD:
             self.locked = operands[0] != 0x12
         elif self.locked:
-            self.misuse.append(f"command {command:02X} while commands are locked")
+            self.report("locked", f"command {command:02X} while commands are locked")
         elif command == 0x15:
             self.window = (operands[0], operands[1], *self.window[2:])
         elif command == 0x75:
@@ -38,7 +38,7 @@ class GreyOled(VirtualController):
         elif command == self.WRITE:
             self.step = 0
         elif command == 0xA0:
-            self.high_nibble_first = bool(operands[0] & 0x04)
+            self._remap(operands[0], down_first=0x01, columns=0x02, nibbles=0x04, upside_down=0x10, upright_value=0x10)
         elif command == 0xA1:
             self.start_line = operands[0]
         elif command == 0xA2:
@@ -50,29 +50,42 @@ class GreyOled(VirtualController):
         elif command in (0xAE, 0xAF):
             self.is_on = command == 0xAF
         elif command not in self.OPERANDS:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
+
+    def _remap(self, value: int, *, down_first: int, columns: int, nibbles: int, upside_down: int, upright_value: int) -> None:
+        """Scan directions in one byte; each is told by the bit it has in this controller."""
+        self.down_first, self.mirrored = bool(value & down_first), bool(value & columns)
+        self.high_nibble_first = bool(value & nibbles)
+        self.upside_down = value & upside_down != upright_value
 
     def write(self, data: np.ndarray) -> None:
         g0, g1, y0, y1 = self.window
         ram_height, ram_width = self.ram.shape
-        if g1 < g0 or y1 < y0 or 4 * g1 + 3 >= ram_width or y1 >= ram_height:
-            self.misuse.append(f"window of groups {g0}-{g1}, rows {y0}-{y1} lies outside the RAM or is reversed")
-            return
-        columns, rows = 2 * (g1 - g0 + 1), y1 - y0 + 1
-        pair, row = window_walk(self.step, len(data), columns, rows)
-        self._lay(y0 + row, 4 * g0 + 2 * pair, data)
-        self.step = (self.step + len(data)) % (columns * rows)
+        if self.holds_window("window of groups of columns, rows", (g0, g1), (y0, y1), (ram_width // 4, ram_height)):
+            self._walk(4 * g0, y0, 2 * (g1 - g0 + 1), y1 - y0 + 1, data)
+
+    def _walk(self, x0: int, y0: int, pairs: int, rows: int, data: np.ndarray) -> None:
+        """Lay bytes of two pixels into a window of `pairs` bytes a row, along its rows or down its columns."""
+        if self.down_first:
+            row, pair = window_walk(self.step, len(data), rows, pairs)
+        else:
+            pair, row = window_walk(self.step, len(data), pairs, rows)
+        self._lay(y0 + row, x0 + 2 * pair, data)
+        self.step = (self.step + len(data)) % (pairs * rows)
 
     def _lay(self, row: np.ndarray, column: np.ndarray, data: np.ndarray) -> None:
         """Put two pixels a byte at (row, column) and the column right of it."""
         left, right = (data >> 4, data & 15) if self.high_nibble_first else (data & 15, data >> 4)
+        if self.mirrored:
+            column = self.ram.shape[1] - 1 - column
         self.ram[row, column] = left
-        self.ram[row, column + 1] = right
+        self.ram[row, column - 1 if self.mirrored else column + 1] = right
 
     def glass(self) -> np.ndarray:
         """(H, W) level 0 to 15."""
         glass, ram = self.passport.glass, self.passport.ram
         y = np.arange(glass.height_px)
+        y = glass.height_px - 1 - y if self.upside_down else y
         line = (y + ram.offset_y + self.start_line + self.shift) % ram.height_px
         shown = self.ram[line][:, ram.offset_x : ram.offset_x + glass.width_px].copy()
         shown[y >= self.rows_driven] = 0
@@ -108,7 +121,7 @@ class PairGreyOled(GreyOled):
             super().execute(command, operands)
             self.step = 0
         elif command == 0xA0:
-            self.high_nibble_first = bool(operands[0] & 0x02)
+            self._remap(operands[0], down_first=0x04, columns=0x01, nibbles=0x02, upside_down=0x10, upright_value=0x00)
         elif command == 0xA8:
             self.rows_driven = operands[0] + 1
         elif command in self.DISPLAY:
@@ -121,10 +134,5 @@ class PairGreyOled(GreyOled):
     def write(self, data: np.ndarray) -> None:
         p0, p1, y0, y1 = self.window
         ram_height, ram_width = self.ram.shape
-        if p1 < p0 or y1 < y0 or 2 * p1 + 1 >= ram_width or y1 >= ram_height:
-            self.misuse.append(f"window of pairs {p0}-{p1}, rows {y0}-{y1} lies outside the RAM or is reversed")
-            return
-        columns, rows = p1 - p0 + 1, y1 - y0 + 1
-        pair, row = window_walk(self.step, len(data), columns, rows)
-        self._lay(y0 + row, 2 * (p0 + pair), data)
-        self.step = (self.step + len(data)) % (columns * rows)
+        if self.holds_window("window of pairs of columns, rows", (p0, p1), (y0, y1), (ram_width // 2, ram_height)):
+            self._walk(2 * p0, y0, p1 - p0 + 1, y1 - y0 + 1, data)

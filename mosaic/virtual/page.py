@@ -68,7 +68,7 @@ class PageOled(VirtualController):
         elif command == 0xDC and self.is_tall:
             self.start_line = operands[0] & self.row_bits
         elif command == 0xDC:
-            self.misuse.append("command DC is not known to controllers of 64 rows")
+            self.report("unknown", "command DC is not known to controllers of 64 rows")
 
     def _switch(self, command: int) -> None:
         if command in (0xA0, 0xA1):
@@ -82,21 +82,20 @@ class PageOled(VirtualController):
         elif command in (0xAE, 0xAF):
             self.is_on = command == 0xAF
         else:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def write(self, data: np.ndarray) -> None:
         if self.mode == PAGE:
             columns = self.column + np.arange(len(data))
             inside = columns < self.columns
             if not inside.all():
-                self.misuse.append(f"{int((~inside).sum())} bytes past column {self.columns - 1} of page {self.page}")
+                self.report("outside", f"{int((~inside).sum())} bytes past column {self.columns - 1} of page {self.page}")
             if self.page < self.pages:
                 self.ram[self.page, columns[inside]] = data[inside]
             self.column = min(self.columns, self.column + len(data))
             return
         x0, x1, p0, p1 = self.window
-        if x1 < x0 or p1 < p0 or x1 >= self.columns or p1 >= self.pages:
-            self.misuse.append(f"window {x0}-{x1}, pages {p0}-{p1} lies outside the RAM or is reversed")
+        if not self.holds_window("window of columns and pages", (x0, x1), (p0, p1), (self.columns, self.pages)):
             return
         wide, high = x1 - x0 + 1, p1 - p0 + 1
         if self.mode == HORIZONTAL:

@@ -18,6 +18,7 @@ from mosaic.virtual.drawing import DrawingTft
 from mosaic.virtual.epaper import ByteWindowEpaper, WideWindowEpaper
 from mosaic.virtual.frame import FrameEpaper
 from mosaic.virtual.grey import GreyOled, PairGreyOled
+from mosaic.virtual.misuse import Misuse
 from mosaic.virtual.page import PageOled, PageOnlyOled
 from mosaic.virtual.quad import QuadWindow
 from mosaic.virtual.scan import ScannedRgb
@@ -80,7 +81,7 @@ class Proof:
     byte_count: int
     wrong_pixels: int
     pixel_count: int
-    misuse: tuple[str, ...]
+    misuse: tuple[Misuse, ...]
 
     @property
     def verified(self) -> bool:
@@ -107,6 +108,7 @@ def prove(
     panel = virtual_panel(passport)
     panel.play(setup.transactions)
     panel.play(_all(frame))
+    panel.finish()
     shown = shown_pixels(panel, turn)
     if shown.shape != meant.shape:
         return Proof(byte_count, meant.shape[0] * meant.shape[1], meant.shape[0] * meant.shape[1], tuple(panel.misuse))

@@ -16,23 +16,22 @@ class QuadWindow(WindowTft):
 
     OPERANDS = {**WindowTft.OPERANDS, 0x35: 1, 0x44: 2, 0x51: 1, 0x53: 1, 0x63: 1, 0xC4: 1, 0xFE: 1}
 
-    def take(self, transaction: Transaction) -> None:
+    def _take_bytes(self, transaction: Transaction, start: int, stop: int) -> None:
         if transaction.kind != "command":
-            super().take(transaction)
+            super()._take_bytes(transaction, start, stop)
             return
-        self.byte_count += len(transaction.data)
         header = transaction.data
         if len(header) != 4 or header[0] not in (ONE_LINE, FOUR_LINES) or header[1] or header[3]:
-            self.misuse.append(f"header {header.hex(' ')} is not opcode, 00, command, 00")
+            self.report("bad-value", f"header {header.hex(' ')} is not opcode, 00, command, 00")
             return
         if (header[0] == FOUR_LINES) != (header[2] == self.WRITE):
-            self.misuse.append(f"opcode {header[0]:02X} does not go with command {header[2]:02X}")
+            self.report("bad-value", f"opcode {header[0]:02X} does not go with command {header[2]:02X}")
             return
         self._take_command(header[2])
 
     def write(self, data: np.ndarray) -> None:
         x0, x1, y0, y1 = self.window
         if x0 % 2 or y0 % 2 or not x1 % 2 or not y1 % 2:
-            self.misuse.append(f"window {x0}-{x1}, {y0}-{y1} does not begin and end on pairs of pixels")
+            self.report("bad-value", f"window {x0}-{x1}, {y0}-{y1} does not begin and end on pairs of pixels")
             return
         super().write(data)

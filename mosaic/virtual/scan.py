@@ -19,6 +19,7 @@ class ScannedRgb(VirtualController):
         super().power_up()
         glass = self.passport.glass
         self.shown = np.zeros((glass.height_px, glass.width_px, 3), np.uint8)
+        self.scan, self.scanned = 0, np.zeros(0, np.uint8)
 
     def takes_data(self) -> bool:
         return True
@@ -27,14 +28,24 @@ class ScannedRgb(VirtualController):
         if command in (self.ON, self.OFF):
             self.is_on = command == self.ON
         elif command not in (self.SLEEP_OUT, self.BEGIN, *self.OPERANDS):
-            self.misuse.append(f"command {command:02X} is not known to this panel")
+            self.report("unknown", f"command {command:02X} is not known to this panel")
 
     def write(self, data: np.ndarray) -> None:
+        """Pixels of one scan; every run of data begins a new one at the upper left."""
+        if self.scan != self.transaction_count:
+            self.scan, self.scanned = self.transaction_count, np.zeros(0, np.uint8)
+        self.scanned = np.concatenate([self.scanned, data])
         wanted = self.shown.shape[0] * self.shown.shape[1] * 2
-        if len(data) != wanted:
-            self.misuse.append(f"a scan of {len(data):,} bytes, the glass takes {wanted:,}: the picture rolls")
-        low, high = np.resize(np.pad(data, (0, max(0, wanted - len(data)))), wanted).reshape(-1, 2).T
-        self.shown = values_of_words(high, low).reshape(self.shown.shape)
+        upto = min(len(self.scanned), wanted) // 2
+        low, high = self.scanned[: 2 * upto].reshape(-1, 2).T
+        self.shown.reshape(-1, 3)[:upto] = values_of_words(high, low)
+
+    def end_data(self) -> None:
+        wanted = self.shown.shape[0] * self.shown.shape[1] * 2
+        if len(self.scanned) != wanted:
+            self.report("size", f"a scan of {len(self.scanned):,} bytes, the glass takes {wanted:,}: the picture rolls")
+            low, high = np.resize(np.pad(self.scanned, (0, max(0, wanted - len(self.scanned)))), wanted).reshape(-1, 2).T
+            self.shown = values_of_words(high, low).reshape(self.shown.shape)
 
     def glass(self) -> np.ndarray:
         """(H, W, 3) 8-bit values; black while off."""

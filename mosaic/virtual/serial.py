@@ -36,7 +36,7 @@ class SerialCanvas(VirtualController):
             self.started = False
             super()._take_command(byte)
         else:
-            self.misuse.append(f"byte {byte:02X} outside a message; messages begin with {START:02X}")
+            self.report("bad-value", f"byte {byte:02X} outside a message; messages begin with {START:02X}")
 
     def execute(self, command: int, operands: list[int]) -> None:
         if command == WAKE:
@@ -49,14 +49,14 @@ class SerialCanvas(VirtualController):
         elif command == CLEAR:
             self.ram[:] = _values(np.array([operands], np.uint8))
         elif command != PIXELS:
-            self.misuse.append(f"message {command:02X} is not known to this panel")
+            self.report("unknown", f"message {command:02X} is not known to this panel")
 
     def write(self, data: np.ndarray) -> None:
         x0, y0, x1, y1 = self.window
-        if x1 < x0 or y1 < y0 or x1 >= self.ram.shape[1] or y1 >= self.ram.shape[0] or len(data) % 2:
-            self.misuse.append(
-                f"{len(data):,} bytes for window {x0}-{x1}, {y0}-{y1}: outside the glass, reversed or half a pixel"
-            )
+        if len(data) % 2:
+            self.report("half-pixel", f"{len(data):,} bytes make no whole pixels of 16 bits: half a pixel is left")
+            return
+        if not self.holds_window("window", (x0, x1), (y0, y1), (self.ram.shape[1], self.ram.shape[0])):
             return
         column, row = window_walk(self.step, len(data) // 2, x1 - x0 + 1, y1 - y0 + 1)
         self.ram[y0 + row, x0 + column] = _values(data.reshape(-1, 2))

@@ -1,5 +1,7 @@
 """A window controller, as most TFTs have: any rectangle, memory access control, 12 to 18 bits."""
 
+from fractions import Fraction
+
 import numpy as np
 
 from mosaic.virtual.base import VirtualController, values_of_words, window_walk
@@ -16,8 +18,10 @@ class WindowTft(VirtualController):
     """
 
     OPERANDS = {0x2A: 4, 0x2B: 4, 0x36: 1, 0x3A: 1}
-    WRITE = 0x2C
-    PLAIN = {0x01, 0x10, 0x11, 0x12, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C, 0x38, 0x39}
+    WRITE, WRITE_ON = 0x2C, 0x3C
+    WAKE_MS = Fraction(5)
+    """Least pause after leaving sleep before the next command."""
+    PLAIN = {0x3C, 0x01, 0x10, 0x11, 0x12, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C, 0x38, 0x39}
 
     def power_up(self) -> None:
         super().power_up()
@@ -29,12 +33,20 @@ class WindowTft(VirtualController):
         self.step = 0
         self.rest = np.zeros(0, np.uint8)
         self.asleep = True
-        self.inverted = False
+        self.inverted = self.down_first = False
+        self.rested_until_ms = self.now_ms
 
     def takes_data(self) -> bool:
-        return self.command == self.WRITE
+        return self.command in (self.WRITE, self.WRITE_ON)
+
+    def leave(self) -> None:
+        if len(self.rest):
+            self.report("half-pixel", f"{len(self.rest)} byte(s) left over of a pixel of {self.bits} bits")
+            self.rest = np.zeros(0, np.uint8)
 
     def execute(self, command: int, operands: list[int]) -> None:
+        if self.now_ms < self.rested_until_ms:
+            self.report("too-soon", f"command {command:02X} less than {int(self.WAKE_MS)} ms after leaving sleep")
         if command == 0x2A:
             self.window = (operands[0] << 8 | operands[1], operands[2] << 8 | operands[3], *self.window[2:])
         elif command == 0x2B:
@@ -47,6 +59,7 @@ class WindowTft(VirtualController):
             self._set_depth(operands[0] & 7)
         elif command in (0x10, 0x11):
             self.asleep = command == 0x10
+            self.rested_until_ms = self.now_ms + self.WAKE_MS
         elif command in (0x20, 0x21):
             self.inverted = command == 0x21
         elif command in (0x28, 0x29):
@@ -54,25 +67,28 @@ class WindowTft(VirtualController):
         elif command == 0x01:
             self.power_up()
         elif command not in self.PLAIN and command not in self.OPERANDS:
-            self.misuse.append(f"command {command:02X} is not known to this controller")
+            self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _set_depth(self, code: int) -> None:
         if code in DEPTHS:
             self.bits = DEPTHS[code]
         else:
-            self.misuse.append(f"depth code {code} stands for no depth; 3, 5 and 6 do")
+            self.report("bad-value", f"depth code {code} stands for no depth; 3, 5 and 6 do")
 
     def write(self, data: np.ndarray) -> None:
         pixels, self.rest = self._pixels(np.concatenate([self.rest, data]))
         x0, x1, y0, y1 = self.window
-        if x1 < x0 or y1 < y0:
-            self.misuse.append(f"window {x0}-{x1}, {y0}-{y1} is reversed")
+        # The far end may lie outside: what lands there is lost, the rest is kept.
+        if not self.holds_window("window", (x0, x1), (y0, y1), (max(x1 + 1, 1), max(y1 + 1, 1))):
             return
-        column, row = window_walk(self.step, len(pixels), x1 - x0 + 1, y1 - y0 + 1)
+        if self.down_first:
+            row, column = window_walk(self.step, len(pixels), y1 - y0 + 1, x1 - x0 + 1)
+        else:
+            column, row = window_walk(self.step, len(pixels), x1 - x0 + 1, y1 - y0 + 1)
         px, py = self._place(x0 + column, y0 + row)
         inside = (px >= 0) & (px < self.ram.shape[1]) & (py >= 0) & (py < self.ram.shape[0])
         if not inside.all():
-            self.misuse.append(f"{int((~inside).sum()):,} pixels outside the RAM")
+            self.report("outside", f"{int((~inside).sum()):,} pixels outside the RAM")
         self.ram[py[inside], px[inside]] = pixels[inside]
         self.step += len(pixels)
 

@@ -112,7 +112,7 @@ class TestMisuse:
         panel = catalogue()["tft-240x240-round"]
         virtual = virtual_panel(panel)
         virtual.play(setup_part(panel, 0).transactions[2:])
-        assert "before any reset" in virtual.misuse[0]
+        assert "before any reset" in virtual.misuse[0].text
 
     @pytest.mark.parametrize(
         ("slug", "text", "message"),
@@ -159,7 +159,7 @@ class TestMisuse:
     def test_is_reported(self, slug, text, message):
         virtual = virtual_panel(catalogue()[slug])
         virtual.play(expand(text, {}))
-        assert any(message in said for said in virtual.misuse), virtual.misuse
+        assert any(message in said.text for said in virtual.misuse), virtual.misuse
 
     def test_misuse_alone_fails_the_proof(self):
         panel = catalogue()["tft-240x240-round"]
