@@ -10,6 +10,8 @@ DIRECT_COLORS: tuple[tuple[str, tuple[int, int, int]], ...] = (
     ("cyan", (0, 255, 255)), ("magenta", (255, 0, 255)), ("yellow", (255, 255, 0)), ("black", (0, 0, 0)),
 )  # fmt: skip
 ROUND_INSET = 0.15
+NAME_SHAPE = 2.4
+"""Width over height of a patch in which a name stands well."""
 
 
 def colors_of_panel(passport: Passport) -> list[tuple[str, Value, tuple[int, int, int]]]:
@@ -42,8 +44,12 @@ def paint_colors(canvas: Canvas) -> None:
 
 def _columns(count: int, width: int, height: int) -> int:
     """How many patches stand side by side so that they are as wide as names need."""
-    best = min(range(1, count + 1), key=lambda n: (-(-count // n) * n - count, abs((width / n) / (height / -(-count // n)) - 2.4)))
-    return best
+
+    def unsuited(columns: int) -> tuple[int, float]:
+        rows = -(-count // columns)
+        return rows * columns - count, abs((width / columns) / (height / rows) - NAME_SHAPE)
+
+    return min(range(1, count + 1), key=unsuited)
 
 
 def has_ramp(passport: Passport) -> bool:
@@ -90,7 +96,8 @@ def _number_levels(canvas: Canvas, edge: int, width: int, height: int) -> None:
     order = _by_light(canvas)
     for place, index in enumerate(order):
         x0, x1 = edge + width * place // len(order), edge + width * (place + 1) // len(order)
-        canvas.centred(x0, edge + height // 3, x1 - x0, height // 3, str(place), canvas.contrast(parse_hex(palette.measured[index])))
+        ink = canvas.contrast(parse_hex(palette.measured[index]))
+        canvas.centred(x0, edge + height // 3, x1 - x0, height // 3, str(place), ink)
 
 
 COLORS = Card(

@@ -51,7 +51,7 @@ def setup_part(passport: Passport, turn: Turn) -> Part:
 def frame_parts(passport: Passport, turn: Turn, packed: bytes) -> tuple[Part, ...]:
     """A whole frame of packed bytes, and the command that shows it where one is needed."""
     values = window_values(passport, turn)
-    return (*data_parts(passport, values, packed), *_show(passport.sequences.show, values))
+    return (*data_parts(passport, values, packed), *show_parts(passport.sequences.show, values))
 
 
 def window_parts(passport: Passport, turn: Turn, rect: Rect, packed: bytes, before: bytes = b"") -> tuple[Part, ...]:
@@ -73,7 +73,7 @@ def window_parts(passport: Passport, turn: Turn, rect: Rect, packed: bytes, befo
         parts.append(Part("send picture before", tuple(expand(sequences.write_before, {**values, "plane": before}))))
     parts += data_parts(passport, values, packed)
     # Without the picture before, what the glass would drive is left to chance: all of it is shown anew.
-    return (*parts, *_show(sequences.show_part if sequences.show_part and before else sequences.show, values))
+    return (*parts, *show_parts(sequences.show_part if sequences.show_part and before else sequences.show, values))
 
 
 def data_parts(passport: Passport, values: Values, packed: bytes) -> list[Part]:
@@ -83,7 +83,8 @@ def data_parts(passport: Passport, values: Values, packed: bytes) -> list[Part]:
     return _plane_parts(passport, values, packed)
 
 
-def _show(text: str, values: Values) -> list[Part]:
+def show_parts(text: str, values: Values) -> list[Part]:
+    """The command that makes the glass show what was sent, where one is needed."""
     return [Part("show", tuple(expand(text, values)))] if text else []
 
 

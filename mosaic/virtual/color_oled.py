@@ -65,4 +65,6 @@ class ByteWindowOled(WindowTft):
         part[y >= self.rows_driven] = 0
         if not self.is_on:
             return np.zeros_like(part)
-        return 255 - part if self.inverted else part
+        if self.passport.controller.bgr_glass:
+            part = part[..., ::-1]
+        return 255 - part if self.inverted != self.passport.controller.inverted_glass else part

@@ -91,7 +91,7 @@ class GreyOled(VirtualController):
         shown[y >= self.rows_driven] = 0
         if not self.is_on:
             shown[:] = 0
-        return 15 - shown if self.inverted else shown
+        return 15 - shown if self.inverted != self.passport.controller.inverted_glass else shown
 
 
 class PairGreyOled(GreyOled):

@@ -111,23 +111,30 @@ class PageOled(VirtualController):
         if not self.is_on:
             return np.zeros((glass.height_px, glass.width_px), np.uint8)
         y = np.arange(glass.height_px)
-        line = (self._line_of_row(y) + ram.offset_y + self.start_line + self.shift) % (self.pages * 8)
+        scanned = self._scanned_at(y)
+        line = (scanned + ram.offset_y + self.start_line + self.shift) % (self.pages * 8)
         x = np.arange(glass.width_px) + ram.offset_x
         segment = self.columns - 1 - x if self.mirrored else x
         lit = (self.ram[(line // 8)[:, None], segment[None, :]] >> (line % 8)[:, None].astype(np.uint8)) & 1
-        lit[y >= self.multiplex] = 0
+        lit[(scanned < 0) | (scanned >= self.multiplex)] = 0
         if self.all_on:
             lit[:] = 1
-        return lit ^ 1 if self.inverted else lit
+        return lit ^ 1 if self.inverted != self.passport.controller.inverted_glass else lit
 
-    def _line_of_row(self, y: np.ndarray) -> np.ndarray:
-        """RAM line shown on each row of glass; wrong COM pins leave every other row dark elsewhere."""
+    def _scanned_at(self, y: np.ndarray) -> np.ndarray:
+        """At which step of the scan each row of glass is driven.
+
+        Set up for alternating pins, the controller drives its outputs 0, 32, 1, 33 and so on; for
+        sequential ones 0, 1, 2. Set up the other way than the glass is wired, halves of the picture
+        lie between each other, and on glass of half the rows every other row stays dark.
+        """
         if self.upside_down:
             y = self.multiplex - 1 - y
-        if self.alternating_pins == (self.passport.controller.row_pins == "alternating"):
+        wired_alternating = self.passport.controller.row_pins == "alternating"
+        if self.alternating_pins == wired_alternating:
             return y
-        # Rows are wired to the other half of the drivers: even rows show the first lines twice.
-        return y // 2
+        half = max(64, self.pages * 8) // 2
+        return y // 2 + y % 2 * half if wired_alternating else np.where(y < half, 2 * y, 2 * (y - half) + 1)
 
 
 class PageOnlyOled(PageOled):
