@@ -1,6 +1,6 @@
 """The record of a device that a maker is building."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
@@ -11,6 +11,7 @@ from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import Passport, Rotation
+from mosaic.panels.sending import Sending
 from mosaic.wiring.plan import PinPlan
 
 SupplyKind = Literal["cell", "mains"]
@@ -45,6 +46,7 @@ class Device:
     opening : the window of the bezel before the module; None for no bezel.
     wiring : the pin plan; None where nobody has looked at it yet.
     setup : the set-up card; None where none is kept.
+    sending : what is known of the program that sends; by default it does as the passport says.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
 
@@ -65,6 +67,7 @@ class Device:
     opening: Opening | None = None
     wiring: PinPlan | None = None
     setup: SetupCard | None = None
+    sending: Sending = field(default=Sending())
 
     @property
     def turn(self) -> Orientation:

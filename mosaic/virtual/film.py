@@ -79,6 +79,20 @@ def film_of(panel: VirtualController, parts: tuple[Part, ...], link: Link, turn:
     return _Camera(panel, link, turn).run(parts)
 
 
+def played_s(panel: VirtualController, parts: tuple[Part, ...], link: Link) -> Fraction:
+    """Play parts into a panel and give the exact time in seconds: bytes on the wire, pauses, and waiting until idle."""
+    start = panel.now_ms
+    for part in parts:
+        done: list[Transaction] = []
+        before = Fraction(0)
+        for transaction in part.transactions:
+            done.append(transaction)
+            after = Fraction(link.clocks(tuple(done)), link.clock_hz) + link.gaps_s(tuple(done))
+            panel.take(transaction, (after - before) * 1000)
+            before = after
+    return (panel.now_ms - start) / 1000
+
+
 class _Camera:
     """Collects moments while the panel takes what is sent."""
 
