@@ -9,11 +9,14 @@ import msgspec
 from mosaic.boards.board import Board
 from mosaic.device.setup import SetupCard
 from mosaic.panels.passport import Passport
+from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
 from mosaic.wiring.plan import PinPlan
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
-RECORDS: dict[str, type] = {"passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard}
+RECORDS: dict[str, type] = {
+    "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard, "sending": Sending,
+}  # fmt: skip
 
 
 def schema_of(name: str) -> dict[str, Any]:

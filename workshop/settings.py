@@ -49,6 +49,7 @@ INSTALLED_APPS = [
     "workshop.accounts",
     "workshop.panels",
     "workshop.builds",
+    "workshop.bringup",
     "workshop.pictures",
     "workshop.jobs",
     "workshop.demo",

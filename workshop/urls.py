@@ -34,6 +34,7 @@ urlpatterns = [
     path("builds/<int:build_id>/mounting/print/", panel_views.mounting_print, name="mounting-print"),
     path("builds/<int:build_id>/mounting/template.svg", panel_views.mounting_svg, {"kind": "template"}, name="mounting-template"),
     path("builds/<int:build_id>/mounting/cut-out.svg", panel_views.mounting_svg, {"kind": "cut-out"}, name="mounting-cut-out"),
+    path("builds/<int:build_id>/bring-up/", include("workshop.bringup.urls")),
     path("builds/<int:build_id>/pictures/", include("workshop.pictures.urls")),
     path("", include("workshop.jobs.urls")),
 ]

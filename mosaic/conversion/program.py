@@ -41,7 +41,7 @@ class Setting:
 def array_of(pixels: PixelArray, setting: Setting, *, whole_ram: bool = False) -> bytes:
     """The array as it is given out: palette indices (H, W) or RGB (H, W, 3) in the form that the program takes."""
     target = ram_as_glass(setting.passport) if whole_ram else setting.passport
-    return pack(pixels, replace(target, format=setting.sending.array_format(setting.passport)), setting.turn)
+    return pack(pixels, setting.sending.described(target), setting.turn)
 
 
 def transmission(pixels: PixelArray, believed: Setting, program: Sending, *, whole_ram: bool = False) -> tuple[Part, ...]:
@@ -49,7 +49,7 @@ def transmission(pixels: PixelArray, believed: Setting, program: Sending, *, who
     target = ram_as_glass(believed.passport) if whole_ram else believed.passport
     drawn = in_cells(pixels, believed.passport, program.cell_px)
     array = array_of(drawn, believed, whole_ram=whole_ram)
-    data = carried(array, target, believed.turn, believed.sending, program)
+    data = carried(array, target, believed.turn, program)
     return (setup_part(believed.passport, believed.turn), *sent_parts(target, believed.turn, data, program))
 
 
@@ -78,7 +78,7 @@ def in_cells(pixels: PixelArray, passport: Passport, cell_px: int) -> PixelArray
     return out
 
 
-def carried(array: bytes, target: Passport, turn: Orientation, made: Sending, program: Sending) -> bytes:
+def carried(array: bytes, target: Passport, turn: Orientation, program: Sending) -> bytes:
     """The panel's own bytes that a program makes of an array."""
     width, height = host_size(target, turn)
     own, taken = target.format, program.array

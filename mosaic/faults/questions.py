@@ -140,13 +140,13 @@ QUESTIONS: Registry[Question] = Registry(
 )  # fmt: skip
 
 
-def walked(answers: list[int]) -> tuple[list[tuple[Question, int]], Question | Cause]:
+def walked(answers: list[int], start: str = "start") -> tuple[list[tuple[Question, int]], Question | Cause]:
     """The questions answered so far with the number of each answer, and where they lead.
 
     Answers that lead nowhere end the walk there, so that an address made by hand is harmless.
     """
     path: list[tuple[Question, int]] = []
-    at: Question | Cause = QUESTIONS["start"]
+    at: Question | Cause = QUESTIONS[start]
     for answer in answers:
         if isinstance(at, Cause) or not 0 <= answer < len(at.answers):
             break

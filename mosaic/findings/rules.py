@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins, setup
+from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins, sending, setup
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 
 DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
@@ -28,6 +28,8 @@ DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
     setup.program_larger_than_its_part,
     setup.edits_made_for_another_version,
     setup.versions_left_open,
+    sending.program_sends_otherwise,
+    sending.arrays_of_another_size,
     mounting.bezel_hides_pixels,
     memory.scan_needs_its_frame,
     memory.scan_starves_memory,

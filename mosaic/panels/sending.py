@@ -1,6 +1,6 @@
 """How a maker's own program hands pictures to the panel, where it does otherwise than the passport says."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
 from msgspec import Meta
@@ -54,3 +54,8 @@ class Sending:
         if isinstance(form, DirectFormat) and isinstance(own, DirectFormat):
             return form
         raise BadDescriptionError("this form of arrays does not go with the panel's colours", path="$.array")
+
+    def described(self, passport: Passport) -> Passport:
+        """The passport with the form of arrays in the place of the panel's own, for writing and reading arrays."""
+        form = self.array_format(passport)
+        return passport if form == passport.format else replace(passport, format=form)

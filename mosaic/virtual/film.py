@@ -67,7 +67,7 @@ class Film:
         return self.moments[-1].clocks
 
 
-def film_of(panel: VirtualController, parts: tuple[Part, ...], link: Link, turn: Turn) -> Film:
+def film_of(panel: VirtualController, parts: tuple[Part, ...], link: Link, turn: Turn, *, slices: int = MOST_SLICES) -> Film:
     """Play parts into a panel, as it stands, at the speed of a link.
 
     Parameters
@@ -75,8 +75,9 @@ def film_of(panel: VirtualController, parts: tuple[Part, ...], link: Link, turn:
     panel : the virtual panel; it has taken all of it afterwards
     link : gives the exact clocks and gaps of each transaction
     turn : how the reader sees the glass
+    slices : in about so many the bytes are shown
     """
-    return _Camera(panel, link, turn).run(parts)
+    return _Camera(panel, link, turn).run(parts, slices)
 
 
 def played_s(panel: VirtualController, parts: tuple[Part, ...], link: Link) -> Fraction:
@@ -107,9 +108,9 @@ class _Camera:
         self.changes_seen = self._change_count()
         self.moments = [Moment(Fraction(0), "", "before anything is sent", 0, 0, 0)]
 
-    def run(self, parts: tuple[Part, ...]) -> Film:
+    def run(self, parts: tuple[Part, ...], slices: int) -> Film:
         sent = sum(part.byte_count for part in parts)
-        self.slice_bytes = max(SLICE_UNIT, -(-sent // MOST_SLICES // SLICE_UNIT) * SLICE_UNIT)
+        self.slice_bytes = max(SLICE_UNIT, -(-sent // slices // SLICE_UNIT) * SLICE_UNIT)
         for part in parts:
             for number, transaction in enumerate(part.transactions):
                 self._take(part, number, transaction)

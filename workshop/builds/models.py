@@ -11,6 +11,7 @@ from mosaic.forms import to_record
 from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain
 from mosaic.panels.mounting import Opening
+from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.proposal import propose
@@ -76,6 +77,8 @@ class Build(models.Model):
     wiring = models.JSONField(null=True, blank=True, default=None)
     readings = models.JSONField(blank=True, default=dict)
     setup = models.JSONField(null=True, blank=True, default=None)
+    sending = models.JSONField(null=True, blank=True, default=None)
+    stages = models.JSONField(blank=True, default=dict)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -103,6 +106,7 @@ class Build(models.Model):
             buffer_bands=self.buffer_bands,
             mirrored=self.mirrored,
             setup=to_record(self.setup, SetupCard, "set-up card") if self.setup else None,
+            sending=to_record(self.sending, Sending, "sending") if self.sending else Sending(),
             opening=to_record(self.opening, Opening, "opening") if self.opening else None,
         )
 

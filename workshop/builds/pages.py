@@ -9,7 +9,7 @@ from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
 from mosaic.panels.mounting import plan_of
 from workshop.builds.models import Build
 from workshop.builds.services import Overview
-from workshop.builds.stations import STATIONS, Station
+from workshop.builds.stations import SENDING, STATIONS, Station
 from workshop.look.stones import Stone, stone
 
 
@@ -48,5 +48,5 @@ def frame_context(overview: Overview, here: str) -> dict[str, Any]:
         "seen_mm": seen_size_mm(passport, turn),
         "outline_mm": seen_outline_mm(passport, turn),
         "plan": plan_of(passport, turn),
-        "device_findings": overview.device_findings,
+        "device_findings": [f for f in overview.device_findings if not f["id"].startswith(SENDING)],
     }

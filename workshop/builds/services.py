@@ -21,6 +21,7 @@ from mosaic.links.kinds import KINDS
 from mosaic.panels import loader as panels
 from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import ROTATIONS, Passport
+from mosaic.panels.sending import Sending
 from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
 from mosaic.wiring.plan import PinPlan, check_names
@@ -111,6 +112,7 @@ def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str) -> N
     for name, value in _snapshots(panel, passport, board, chosen, option).items():
         setattr(build, name, value)
     build.wiring = None  # other parts have other pins: the plan is proposed anew
+    build.sending, build.stages = None, {}  # what was known and seen was so of the old parts
     build.revision += 1
     build.save()
 
@@ -222,7 +224,7 @@ def take_over(*, build: Build, part: str) -> None:
     build.save()
 
 
-FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening", "wiring")
+FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening", "wiring", "sending")
 
 
 @transaction.atomic
@@ -239,6 +241,8 @@ def change_build(*, build: Build, changes: dict[str, Any]) -> None:
         raise BadValueError(f"a fix cannot change {', '.join(sorted(unknown))}; it can change {', '.join(FIXABLE)}")
     if changes.get("opening"):
         to_record(changes["opening"], Opening, "opening")
+    if changes.get("sending"):
+        to_record(changes["sending"], Sending, "sending").array_format(build.to_device().passport)
     if changes.get("wiring"):
         check_names(to_record(changes["wiring"], PinPlan, "wiring"), build.to_device().board)
     for name, value in changes.items():

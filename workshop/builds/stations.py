@@ -25,7 +25,16 @@ class Station:
     begun: Callable[[Overview], bool]
 
 
+SENDING = "sending."
+"""Findings on the maker's own program stand where it is brought up."""
 STATIONS = (
-    Station(1, "panel", "Panel & wiring", "build-panel", lambda o: list(o.device_findings), lambda o: True),
+    Station(
+        1, "panel", "Panel & wiring", "build-panel",
+        lambda o: [f for f in o.device_findings if not f["id"].startswith(SENDING)], lambda o: True,
+    ),
+    Station(
+        2, "bring-up", "Bring-up", "bringup-stages",
+        lambda o: [f for f in o.device_findings if f["id"].startswith(SENDING)], lambda o: bool(o.build.stages),
+    ),
     Station(3, "pictures", "Pictures", "pictures", lambda o: [f for _, f in o.picture_findings], lambda o: bool(o.pictures)),
-)
+)  # fmt: skip

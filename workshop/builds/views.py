@@ -114,7 +114,7 @@ def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
     if request.POST.get("back") == "workshop":
         return redirect("workshop")
     back = request.POST.get("back")
-    return redirect(back if back in ("mounting", "wiring") else "build-panel", build.pk)
+    return redirect(back if back in ("mounting", "wiring", "bringup-stages", "bringup-faults") else "build-panel", build.pk)
 
 
 @require_POST

@@ -25,7 +25,7 @@
     if (all.length > 1) location.href = all[(at + step + all.length) % all.length].href;
   }
   function moveSplit(step) {
-    const range = document.getElementById("split-range");
+    const range = document.getElementById("split-range") || document.getElementById("film-range");
     if (!range) return;
     range.value = +range.value + step;
     range.dispatchEvent(new Event("input", {bubbles: true}));
@@ -36,7 +36,7 @@
     "-": () => press("zoom-out"), "=": () => press("zoom-in"), "+": () => press("zoom-in"), l: () => press("zoom-life"),
     v: () => nextPicture(1), V: () => nextPicture(-1), f: () => nextFinding(1), F: () => nextFinding(-1), x: carryOut,
     t: () => press("turn-2"), T: () => press("turn-1"), m: () => press("turn-3"), M: () => press("turn-4"),
-    z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"),
+    p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"),
   };
   document.addEventListener("keydown", event => {
     if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;

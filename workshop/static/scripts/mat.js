@@ -64,6 +64,7 @@
     el("zoom-life").addEventListener("click", () => { chosen = true; setZoom(life()); });
     addEventListener("resize", () => setZoom(chosen ? zoom : fitting()));
     const range = el("split-range"), split = el("split");
+    if (!range) return;
     const move = () => split.style.setProperty("--x", `${range.value}%`);
     range.addEventListener("input", move);
     range.value = 32; move();

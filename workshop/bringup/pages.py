@@ -1,0 +1,44 @@
+"""What all pages of station 2 have in common: the frame, and the row of its pages."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
+
+from mosaic.panels.geometry import seen_size_mm
+from workshop.builds.models import Build
+from workshop.builds.pages import frame_context
+from workshop.builds.services import Overview, overview_of
+
+FOR_EVER = "private, max-age=31536000, immutable"
+LEAVES = (
+    ("stages", "Stages"), ("virtual", "Virtual panel"), ("cards", "Test cards"), ("faults", "Fault finder"), ("drills", "Drills"),
+)  # fmt: skip
+
+
+def station_context(build: Build, leaf: str, overview: Overview | None = None) -> dict[str, Any]:
+    """Frame, pages of the station, the findings that stand here, and the size of the mat."""
+    overview = overview or overview_of(build)
+    device = overview.device
+    width, height = device.size
+    width_mm, height_mm = seen_size_mm(device.passport, device.turn)
+    return {
+        **frame_context(overview, "bring-up"),
+        "leaves": [(name, reverse(f"bringup-{slug}", args=[build.pk]), slug == leaf) for slug, name in LEAVES],
+        "findings": [f for f in overview.device_findings if f["id"].startswith("sending.")],
+        "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
+        "is_round": device.passport.glass.shape == "round",
+    }  # fmt: skip
+
+
+def image(data: bytes) -> HttpResponse:
+    """A PNG whose address contains its key."""
+    response = HttpResponse(data, content_type="image/png")
+    response["Cache-Control"] = FOR_EVER
+    return response
+
+
+def whole_number(request: HttpRequest, name: str) -> int | None:
+    """A whole number of the address or the form; None where it is empty or none."""
+    text = (request.POST if request.method == "POST" else request.GET).get(name, "").strip()
+    return int(text) if text.lstrip("-").isdigit() and len(text) < 7 else None
