@@ -23,7 +23,7 @@ from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
 from workshop.bringup import services
 from workshop.bringup.pages import image, station_context, whole_number
-from workshop.bringup.subjects import Subject, png_of_values, setting_of, subject_of
+from workshop.bringup.subjects import Subject, card_key, png_of_values, setting_of, subject_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.builds.services import overview_of
@@ -51,9 +51,9 @@ def _context(build: Build, slug: str, typed: dict[str, str] | None = None, probl
     view = host_view(device.passport, device.turn)
     return {
         **station_context(build, "cards", overview),
-        "cards": [(c, _address(build, subject_of(build, device, f"card-{c.slug}"))) for c in available],
+        "cards": [(c, _address(build, c.slug, card_key(device, c.slug))) for c in available],
         "card": card,
-        "glass_url": _address(build, subject),
+        "glass_url": _address(build, slug, subject.key),
         "array_bytes": len(array_of(subject.pixels, setting, whole_ram=subject.whole_ram)),
         "wire_bytes": sum(part.byte_count for part in parts),
         "send_ms": float(total_s(wire_steps(parts, device.link)) * 1000),
@@ -66,8 +66,8 @@ def _context(build: Build, slug: str, typed: dict[str, str] | None = None, probl
     }
 
 
-def _address(build: Build, subject: Subject) -> str:
-    return reverse("bringup-card-png", args=[build.pk, subject.ref.removeprefix("card-"), subject.key])
+def _address(build: Build, slug: str, key: str) -> str:
+    return reverse("bringup-card-png", args=[build.pk, slug, key])
 
 
 def card_png(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpResponse:

@@ -13,7 +13,7 @@ from mosaic.faults.drills import Drill, drill_of
 from mosaic.faults.fault import WHERE_IN_WORDS
 from mosaic.faults.registry import FAULTS
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context
+from workshop.bringup.pages import image, station_context, whole_zoom
 from workshop.bringup.subjects import png_of_values, rendering_png, setting_key, setting_of, subject_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -21,6 +21,7 @@ from workshop.builds.services import overview_of
 from workshop.pictures.memory import ByteCache
 
 LARGEST_SEED = 10**9
+CARD_PX = 256
 _drills = ByteCache(512 * 1024)
 
 
@@ -52,11 +53,13 @@ def _context(request: HttpRequest, build: Build, seed: int, named: str = "") -> 
     weak = tuple(name for name in weak if name in FAULTS)
     drill = _drill(overview.device, seed, weak)
     made = FAULTS[drill.fault]
+    width, height = overview.device.size
     return {
         **station_context(build, "drills", overview),
         "seed": seed,
         "weak": ",".join(weak),
         "card": CARDS[drill.card],
+        "drill_size": whole_zoom((width, height), CARD_PX) or (CARD_PX, CARD_PX * height // width),
         "choices": [(name, FAULTS[name], name == drill.fault) for name in drill.choices],
         "drill_url": _address(build, seed, weak, "drill"),
         "card_url": _address(build, seed, weak, "card"),

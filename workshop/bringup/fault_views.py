@@ -9,13 +9,14 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.conversion.program import shown
+from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.faults.alike import groups, parting_card, showing_card
 from mosaic.faults.fault import WHERE_IN_WORDS, Fault
 from mosaic.faults.questions import QUESTIONS, Cause, walked
 from mosaic.faults.registry import FAULTS, faults_of
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context, whole_number
+from workshop.bringup.pages import image, station_context, tile_size, whole_number, whole_zoom
 from workshop.bringup.subjects import (
     Subject,
     choices_of,
@@ -33,6 +34,7 @@ from workshop.errors import message_of
 from workshop.panels.description_form import revision_from
 from workshop.pictures.reports import digest
 
+CHOSEN_PX = 288
 PAGES_OF_CAUSES = {
     "check-sheet": ("check-sheet", "Check sheet"), "wiring": ("wiring", "Pin plan"), "sheet": ("sheet", "Build sheet"),
     "virtual": ("bringup-virtual", "Virtual panel"), "cards": ("bringup-cards", "Test cards"), "panel": ("build-panel", "Panel"),
@@ -56,30 +58,28 @@ def faults(request: HttpRequest, build_id: int) -> HttpResponse:
         chosen = {"fault": None}
     possible = faults_of(setting_of(device))
     names = {name for name, _ in possible}
+    key = _key(device, subject)
     context = {
         **station_context(build, "faults", overview),
         **chosen,
         "problem": problem,
         "subject": subject,
         "choices": choices_of(device, overview.pictures),
-        "right_url": _right_url(build, subject),
-        "tiles": [(name, fault, _address(build, subject, name)) for name, fault in possible],
+        "tile": tile_size(device.size[0]),
+        "right_url": reverse("bringup-right", args=[build.pk, key]) + f"?on={subject.ref}",
+        "tiles": [(name, fault, _address(build, subject, key, name)) for name, fault in possible],
         "impossible": list(dict.fromkeys(f.name for name, f in FAULTS.items() if name not in names)),
     }
     return render(request, "bringup/faults.html", context, status=status)
 
 
-def _key(build: Build, subject: Subject) -> str:
-    return digest("fault", subject.key, setting_key(setting_of(build.to_device())))[:24]
+def _key(device: Device, subject: Subject) -> str:
+    return digest("fault", subject.key, setting_key(setting_of(device)))[:24]
 
 
-def _right_url(build: Build, subject: Subject) -> str:
-    return reverse("bringup-right", args=[build.pk, _key(build, subject)]) + f"?on={subject.ref}"
-
-
-def _address(build: Build, subject: Subject, name: str, amount: int | None = None) -> str:
+def _address(build: Build, subject: Subject, key: str, name: str, amount: int | None = None) -> str:
     by = "" if amount is None else f"&by={amount}"
-    return reverse("bringup-rendering", args=[build.pk, name, _key(build, subject)]) + f"?on={subject.ref}{by}"
+    return reverse("bringup-rendering", args=[build.pk, name, key]) + f"?on={subject.ref}{by}"
 
 
 def _chosen_context(request: HttpRequest, build: Build) -> dict[str, Any]:
@@ -94,8 +94,6 @@ def _chosen_context(request: HttpRequest, build: Build) -> dict[str, Any]:
     possible = fault.possible(setting, amount) and (not fault.unit or fault.change(setting, fault.by(setting, amount)) != setting)
     if not possible:
         amount = None
-    alike, unseen = _alike(device, subject, name)
-    card = parting_card([name, *alike], setting) if alike else None
     return {
         "build": build,
         "subject": subject,
@@ -103,25 +101,36 @@ def _chosen_context(request: HttpRequest, build: Build) -> dict[str, Any]:
         "fault_name": name,
         "amount": fault.by(setting, amount) if fault.unit else None,
         "no_room": not possible,
-        "rendering_url": _address(build, subject, name, amount),
+        "rendering_url": _address(build, subject, _key(device, subject), name, amount),
+        "chosen_size": whole_zoom(device.size, CHOSEN_PX),
         "where": WHERE_IN_WORDS[fault.where],
-        "alike": [(other, FAULTS[other]) for other in alike],
-        "unseen": unseen,
-        "parting": card if card and f"card-{card.slug}" != subject.ref else None,
-        "showing": showing_card(fault, setting) if unseen else None,
         "mends_here": services.carries(setting, name),
         "is_program": fault.where == "program",
     }
 
 
-def _alike(device, subject: Subject, name: str) -> tuple[list[str], bool]:
-    """Other faults whose renderings look like this one's on this picture, and whether it is seen at all."""
-    setting = setting_of(device)
-    renderings = {other: rendering_of(device, subject, other) for other, _ in faults_of(setting)}
-    meant = subject.pixels
-    if subject.whole_ram:
-        return [], False
-    found, unseen = groups(renderings, meant)
+def alike(request: HttpRequest, build_id: int) -> HttpResponse:
+    """What looks like a chosen fault on this picture, and which card tells it apart."""
+    build = own_build(request, build_id)
+    device = build.to_device()
+    subject, name = subject_of(build, device, request.GET.get("on", "")), request.GET.get("fault", "")
+    setting, fault = setting_of(device), FAULTS[name]
+    others, unseen = ([], False) if subject.whole_ram else _alike(device, subject, name)
+    card = parting_card([name, *others], setting) if others else None
+    context = {
+        "build": build, "subject": subject, "fault_name": name, "alike": [(other, FAULTS[other]) for other in others],
+        "unseen": unseen, "parting": card if card and f"card-{card.slug}" != subject.ref else None,
+        "showing": showing_card(fault, setting) if unseen else None,
+    }  # fmt: skip
+    response = render(request, "bringup/partials/alike.html", context)
+    response["Cache-Control"] = "private, max-age=600"
+    return response
+
+
+def _alike(device: Device, subject: Subject, name: str) -> tuple[list[str], bool]:
+    """Other faults whose renderings look like this one's on this picture, and whether it is not seen on it."""
+    renderings = {other: rendering_of(device, subject, other) for other, _ in faults_of(setting_of(device))}
+    found, unseen = groups(renderings, subject.pixels)
     group = next((group for group in found if name in group), [])
     return [other for other in group if other != name], name in unseen
 

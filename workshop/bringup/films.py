@@ -28,7 +28,7 @@ SPEEDS = (
     ("0.001", "1,000 times slower"), ("0.01", "100 times slower"), ("0.1", "10 times slower"), ("1", "as on the wire"),
     ("10", "10 times faster"),
 )  # fmt: skip
-_films = ByteCache(96 * 1024 * 1024)
+_films = ByteCache(192 * 1024 * 1024)
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,11 +51,15 @@ class Script:
 
 @dataclass(frozen=True, eq=False)
 class Reel:
-    """A film with its pictures as PNG, and the slips that could happen to its transmission."""
+    """A film, who shows it, and the slips that could happen to its transmission."""
 
     film: Film
-    pngs: tuple[bytes, ...]
+    truth: Setting
     slips: tuple[Slip, ...]
+
+    def png(self, number: int) -> bytes:
+        """One of its pictures, one pixel each, in measured colours."""
+        return png_of_values(self.film.pictures[number], self.truth)
 
 
 def starts_anew(device: Device) -> bool:
@@ -69,7 +73,7 @@ def can_change_parts(device: Device) -> bool:
 
 def reel_of(device: Device, script: Script) -> Reel:
     """The film of a script, kept."""
-    return _films.get_or_make(script.key(device), lambda: _make(device, script), lambda reel: sum(map(len, reel.pngs)) + 4096)
+    return _films.get_or_make(script.key(device), lambda: _make(device, script), _size_of)
 
 
 def _make(device: Device, script: Script) -> Reel:
@@ -88,7 +92,11 @@ def _make(device: Device, script: Script) -> Reel:
     width, height = device.size
     slices = SLICES if width * height <= LARGE_PIXELS else SLICES_OF_LARGE
     film = film_of(panel, parts, device.link, truth.turn, slices=slices)
-    return Reel(film, tuple(png_of_values(picture, truth) for picture in film.pictures), slips)
+    return Reel(film, truth, slips)
+
+
+def _size_of(reel: Reel) -> int:
+    return sum(picture.nbytes for picture in reel.film.pictures) + 4096
 
 
 def _sides(device: Device, name: str) -> tuple[Setting, Setting]:

@@ -1,5 +1,6 @@
 """What all pages of station 2 have in common: the frame, and the row of its pages."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -29,6 +30,32 @@ def station_context(build: Build, leaf: str, overview: Overview | None = None) -
         "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",
     }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class TileSize:
+    """How wide a panel's picture is laid in a row: by a whole number of times its pixels, unless it is too wide for that."""
+
+    px: int
+    is_shrunk: bool = False
+
+
+TILE_PX = 320
+
+
+def tile_size(width: int) -> TileSize:
+    """Of a picture `width` pixels wide.
+
+    >>> tile_size(128).px, tile_size(296).px, tile_size(800)
+    (256, 296, TileSize(px=296, is_shrunk=True))
+    """
+    return TileSize(width * (TILE_PX // width)) if width <= TILE_PX else TileSize(296, True)
+
+
+def whole_zoom(size: tuple[int, int], room_px: int) -> tuple[int, int] | None:
+    """A picture's size at the largest whole zoom that fits a room so wide; None where it does not fit at all."""
+    zoom = room_px // size[0]
+    return (size[0] * zoom, size[1] * zoom) if zoom else None
 
 
 def image(data: bytes) -> HttpResponse:

@@ -38,7 +38,11 @@ def still_png(build: Build, device: Device, shows: str) -> bytes:
         panel = virtual_panel(setting.passport)
         if shows == "set-up":
             panel.play(setup_part(setting.passport, setting.turn).transactions)
-        return png_of_values(shown_pixels(panel, setting.turn), setting)
+        pixels = shown_pixels(panel, setting.turn)
+        palette = setting.passport.palette
+        if shows == "off" and palette is not None and setting.passport.technology == "epaper":
+            pixels[:] = palette.lightest  # as it is delivered
+        return png_of_values(pixels, setting)
     subject = _subject(build, device, shows)
     pixels = shown(subject.pixels, setting, setting, whole_ram=subject.whole_ram)[0]
     if shows == "part":

@@ -52,6 +52,11 @@ def choices_of(device: Device, pictures: tuple[Picture, ...]) -> list[tuple[str,
     return [*((f"picture-{picture.pk}", picture.name) for picture in pictures), *cards]
 
 
+def card_key(device: Device, slug: str) -> str:
+    """Key of a test card on this panel; the card need not be painted for it."""
+    return digest("card", slug, setting_key(Setting(device.passport, device.turn)))[:24]
+
+
 def subject_of(build: Build, device: Device, ref: str) -> Subject:
     """What a reference names; "" is the first picture, or the test card Letter where there is none.
 
@@ -66,7 +71,7 @@ def subject_of(build: Build, device: Device, ref: str) -> Subject:
     kind, _, name = ref.partition("-")
     if kind == "card" and name in CARDS and CARDS[name].applies(device.passport):
         card = CARDS[name]
-        key = digest("card", name, setting_key(Setting(device.passport, device.turn)))[:24]
+        key = card_key(device, name)
         pixels = _arrays.get_or_make(key, lambda: painted(card, device.passport, device.turn), lambda a: a.nbytes)
         return Subject(ref, f"test card {card.name}", pixels, key, card.whole_ram)
     if kind == "picture" and name.isdigit():

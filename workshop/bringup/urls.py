@@ -16,6 +16,7 @@ urlpatterns = [
     path("cards/<slug:slug>/<slug:key>.png", card_views.card_png, name="bringup-card-png"),
     path("cards/<slug:slug>/file.<str:ending>", card_views.take, name="bringup-card-file"),
     path("faults/", fault_views.faults, name="bringup-faults"),
+    path("faults/alike/", fault_views.alike, name="bringup-alike"),
     path("faults/right/<slug:key>.png", fault_views.right, name="bringup-right"),
     path("faults/<str:name>/mend/", fault_views.mend, name="bringup-mend"),
     path("faults/<str:name>/note/", fault_views.note, name="bringup-note"),

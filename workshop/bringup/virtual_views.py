@@ -64,7 +64,7 @@ def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
         reel = reel_of(device, script)
     query = urlencode({name: request.GET.get(name, "") for name in FIELDS if request.GET.get(name)}) if not problem else ""
     key = script.key(device)
-    addresses = [f"{reverse('bringup-film', args=[build.pk, key, n])}?{query}" for n in range(len(reel.pngs))]
+    addresses = [f"{reverse('bringup-film', args=[build.pk, key, n])}?{query}" for n in range(len(reel.film.pictures))]
     context = {
         **station_context(build, "virtual", overview),
         "problem": problem,
@@ -91,7 +91,7 @@ def film_picture(request: HttpRequest, build_id: int, key: str, number: int) -> 
     """One picture of a film."""
     build = own_build(request, build_id)
     device = build.to_device()
-    pngs = reel_of(device, _script(request, build, device)).pngs
-    if number >= len(pngs):
+    reel = reel_of(device, _script(request, build, device))
+    if number >= len(reel.film.pictures):
         raise Http404("no such picture")
-    return image(pngs[number])
+    return image(reel.png(number))

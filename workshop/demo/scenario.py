@@ -56,6 +56,26 @@ SETUP = {
         {"day": "2026-03-15", "worked": True, "words": "first tide table shown"},
     ],
 }  # fmt: skip
+STAGES = {
+    "power": {"done": True, "day": "2026-03-14", "reading": 3.28},
+    "answer": {"done": True, "day": "2026-03-14", "reading": 12.0},
+    "set-up": {"done": True, "day": "2026-03-15", "reading": 96.0},
+    "card": {"done": True, "day": "2026-03-15", "reading": None},
+}
+COUNTER_STAGES = {
+    "power": {"done": True, "day": "2026-04-02", "reading": 3.31},
+    "answer": {"done": True, "day": "2026-04-02", "reading": 60.0},
+    "set-up": {"done": True, "day": "2026-04-02", "reading": 1.2},
+    "card": {"done": True, "day": "2026-04-02", "reading": None},
+    "offset": {"done": True, "day": "2026-04-02", "reading": None},
+    "picture": {"done": False, "day": "2026-04-03", "reading": 61.0},
+}
+DRILLS = (
+    ("panel.mirror-x", "panel.mirror-x"), ("array.bit-order", "array.along"), ("program.start-byte", "panel.column-offset"),
+    ("panel.half-turn", "panel.half-turn"), ("array.bit-order", "array.along"), ("set-up.height", "set-up.height"),
+    ("array.polarity", "array.polarity"),
+)  # fmt: skip
+"""(made, named): what the makers have practised, and what they still confuse."""
 OTHER_SETUP = {"tools": [{"name": "build tool", "version": "2.9.0", "kept_in": "the club's laptop"}]}
 
 BUILDS = (
@@ -64,7 +84,8 @@ BUILDS = (
         {
             "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 2000, "viewing_distance_mm": 900, "light_lux": 8000,
             "frame_time_limit_ms": 20000, "energy_limit_mwh": 12, "update_interval_s": 900,
-            "setup": SETUP, "opening": {"x_mm": 16.2, "y_mm": 4.9, "width_mm": 68.6, "height_mm": 28.6, "corner_mm": 1.0},
+            "setup": SETUP, "stages": STAGES,
+            "opening": {"x_mm": 16.2, "y_mm": 4.9, "width_mm": 68.6, "height_mm": 28.6, "corner_mm": 1.0},
         },
         (
             DemoPicture(
@@ -79,6 +100,7 @@ BUILDS = (
         {
             "supply_kind": "cell", "cell_v": 3.7, "capacity_mah": 500, "viewing_distance_mm": 700, "light_lux": 10000,
             "frame_time_limit_ms": 40, "energy_limit_mwh": 250, "on_hours_per_day": 2, "setup": OTHER_SETUP,
+            "stages": COUNTER_STAGES,
         },
         (
             DemoPicture(
@@ -102,7 +124,10 @@ BUILDS = (
     ),
     DemoBuild(
         "Sign-out panel", "by the boat racks", "tft-320x240-touch", "wireless", "spi",
-        {"supply_kind": "mains", "viewing_distance_mm": 450, "light_lux": 300, "frame_time_limit_ms": 35},
+        {
+            "supply_kind": "mains", "viewing_distance_mm": 450, "light_lux": 300, "frame_time_limit_ms": 35,
+            "sending": {"cell_px": 12},
+        },
     ),
     DemoBuild(
         "Club room screen", "over the club room table", "serial-tft-1024x600", "wireless", "uart",

@@ -7,8 +7,9 @@ from mosaic.panels import loader as panels
 from mosaic.panels.loader import passport_from_plain, passport_to_plain
 from mosaic.reduce.recipe import Recipe
 from workshop.accounts.models import User
+from workshop.bringup.services import answer_drill
 from workshop.builds.services import overview_of, start_build
-from workshop.demo.scenario import BUILDS, COMPARISON, OWN_BOARD, OWN_PANELS, PASSWORD, USERNAME, WORKSHOP, DemoBuild
+from workshop.demo.scenario import BUILDS, COMPARISON, DRILLS, OWN_BOARD, OWN_PANELS, PASSWORD, USERNAME, WORKSHOP, DemoBuild
 from workshop.panels.models import Comparison
 from workshop.panels.parts import board_of
 from workshop.panels.services import change_board, keep_passport, make_board_mine
@@ -42,6 +43,8 @@ def _load_parts(person: User) -> None:
     pins = [{**pin, "name": printed.get(pin["name"], pin["name"])} for pin in row.board["pins"]]
     change_board(row=row, plain={**row.board, "name": name, "pins": pins}, revision=row.revision)
     Comparison.objects.create(owner=person, **COMPARISON)
+    for made, named in DRILLS:
+        answer_drill(owner=person, panel="mono-oled-128x64", made=made, named=named)
 
 
 def _load_build(demo: DemoBuild, person: User) -> None:
