@@ -55,14 +55,25 @@ def virtual_panel(passport: Passport) -> VirtualController:
 
 
 def color_numbers(passport: Passport) -> npt.NDArray[np.uint8]:
-    """(256,) palette index of each number that can stand behind a pixel; NO_COLOR for holes."""
+    """(256,) palette index of each number that can stand behind a pixel; NO_COLOR for holes.
+
+    On glass of two planes the second one wins: where only it has a colour, the first does not matter.
+    """
     table = np.full(256, NO_COLOR, np.uint8)
-    if isinstance(passport.format, IndexedFormat):
-        for index, codes in enumerate(zip(*(plane.codes for plane in passport.format.planes), strict=True)):
-            number = 0
-            for code in codes:
-                number = number << passport.format.bits | code
-            table[number] = index
+    fmt = passport.format
+    if not isinstance(fmt, IndexedFormat):
+        return table
+    for index, codes in enumerate(zip(*(plane.codes for plane in fmt.planes), strict=True)):
+        number = 0
+        for code in codes:
+            number = number << fmt.bits | code
+        table[number] = index
+    if len(fmt.planes) == 2:
+        last = fmt.planes[1].codes
+        for number in np.flatnonzero(table[: 1 << 2 * fmt.bits] == NO_COLOR):
+            code = int(number) & ((1 << fmt.bits) - 1)
+            if last.count(code) == 1:
+                table[number] = last.index(code)
     return table
 
 
