@@ -8,13 +8,18 @@ from mosaic.cards.letters import Face
 
 ROUND_INSET = 0.15
 """Inside this share of its side a square lies within a disc."""
+CORNER_INSET = 0.3
+"""Inside this share of its radius, 1 - 1 / sqrt 2, a square corner lies within a round one."""
 CHECK_SIDES = (1, 2, 4, 8)
 STEP = 8
 
 
 def _inset(canvas: Canvas) -> int:
-    """How far from the edge words may begin."""
-    return round(ROUND_INSET * min(canvas.width, canvas.height)) if canvas.is_round else 3
+    """How far from the edge words may begin, clear of what round or rounded glass hides."""
+    if canvas.is_round:
+        return round(ROUND_INSET * min(canvas.width, canvas.height))
+    glass = canvas.passport.glass
+    return max(3, round(CORNER_INSET * glass.corner_mm / glass.pitch_mm)) if glass.shape == "rounded" else 3
 
 
 def paint_frame(canvas: Canvas) -> None:

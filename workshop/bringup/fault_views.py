@@ -96,6 +96,7 @@ def _chosen_context(request: HttpRequest, build: Build) -> dict[str, Any]:
         amount = None
     return {
         "build": build,
+        "device": device,
         "subject": subject,
         "fault": fault,
         "fault_name": name,
