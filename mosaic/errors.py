@@ -1,5 +1,7 @@
 """Errors of the core, few and named by what the caller can do about them."""
 
+from typing import NamedTuple
+
 
 class MosaicError(Exception):
     """Base of every error that a wrong input can cause; its text is fit to show a maker."""
@@ -33,3 +35,22 @@ class UnknownNameError(MosaicError, LookupError):
 
 class DoubleNameError(MosaicError, ValueError):
     """A registry was given two members of one name."""
+
+
+class LineProblem(NamedTuple):
+    """What is wrong on a line of a text."""
+
+    line: int
+    words: str
+
+    def __str__(self) -> str:
+        return f"line {self.line}: {self.words}"
+
+
+class BadLinesError(MosaicError, ValueError):
+    """A text (capture, array, sequence) cannot be read; `problems` has every line that is wrong, the text the first."""
+
+    def __init__(self, problems: tuple[LineProblem, ...]) -> None:
+        more = f" (and {len(problems) - 1} more)" if len(problems) > 1 else ""
+        super().__init__(f"{problems[0]}{more}")
+        self.problems = problems

@@ -1,0 +1,192 @@
+"""Reading what a logic analyser or a program wrote of the wire, line by line.
+
+One row for each thing sent: a kind, bytes, and perhaps a time. Columns are told by a header, or are taken as
+``kind, bytes, time in microseconds``::
+
+    kind,bytes,us            dc;data;time [s]          # without a header
+    reset,,0                 0;0x2A;0.120000           C,2A
+    C,2A,120000              1;0x00;0.120002           D,00 00 00 EF
+    D,00 00 00 EF,120001     1;0x00;0.120004           wait,120
+
+`kind` is C, cmd, command or 0 for a command, D, data or 1 for data, reset, wait (with milliseconds) or busy. Rows of
+data that follow each other are one run. Fields are parted by commas, semicolons or tabs; # begins a remark.
+"""
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from mosaic.errors import BadLinesError, LineProblem
+from mosaic.panels.sequence import Kind, Transaction
+
+KINDS: dict[str, Kind] = {
+    "c": "command", "cmd": "command", "command": "command", "0": "command", "low": "command",
+    "d": "data", "dat": "data", "data": "data", "1": "data", "high": "data",
+    "reset": "reset", "rst": "reset", "wait": "delay", "delay": "delay", "busy": "busy",
+}  # fmt: skip
+NAMES: dict[str, tuple[str, ...]] = {
+    "kind": ("kind", "dc", "d/c", "flag", "type", "cmd/data"),
+    "bytes": ("bytes", "byte", "data", "value", "hex", "mosi", "sda"),
+}
+TIMES: dict[str, int] = {"us": 1_000_000, "µs": 1_000_000, "ms": 1000, "s": 1, "ns": 1_000_000_000}
+"""Units of a time column, in parts of a second."""
+MOST_LINES = 2_000_000
+MOST_PROBLEMS = 20
+_BYTE = re.compile(r"(?:0[xX])?([0-9A-Fa-f]{1,2})h?")
+
+
+@dataclass(frozen=True)
+class Captured:
+    """A transaction of a capture: the lines it came from with the byte each begins at, and its time in seconds."""
+
+    transaction: Transaction
+    lines: tuple[tuple[int, int], ...]
+    at_s: Fraction | None
+
+    def line_of(self, byte: int) -> int:
+        """The line on which a byte (from 1) stands; the first for 0."""
+        return next((line for start, line in reversed(self.lines) if start < max(byte, 1)), self.lines[0][1])
+
+
+@dataclass(frozen=True)
+class Capture:
+    """What was sent, in order, and the times at its ends where it has any."""
+
+    sent: tuple[Captured, ...]
+
+    @property
+    def duration_s(self) -> Fraction | None:
+        """From the first time to the last; None with fewer than two."""
+        times = [c.at_s for c in self.sent if c.at_s is not None]
+        return times[-1] - times[0] if len(times) > 1 else None
+
+
+@dataclass(frozen=True)
+class _Columns:
+    kind: int = 0
+    bytes: int = 1
+    time: int | None = 2
+    unit: int = 1_000_000
+
+
+def read_capture(text: str) -> Capture:
+    """What was captured.
+
+    Raises
+    ------
+    BadLinesError
+        Lines that cannot be read, each with its number and what is accepted; up to MOST_PROBLEMS of them.
+    """
+    reader = _Reader()
+    for number, line in enumerate(text.lstrip("\ufeff").splitlines(), 1):
+        if number > MOST_LINES:
+            reader.refuse(number, f"more than {MOST_LINES:,} lines; cut the capture to what matters")
+            break
+        reader.take(number, line)
+        if len(reader.problems) >= MOST_PROBLEMS:
+            break
+    if not reader.problems and not reader.sent:
+        reader.refuse(1, "nothing was sent in this capture; rows look like: C,2A or D,00 00 00 EF")
+    if reader.problems:
+        raise BadLinesError(tuple(reader.problems))
+    return Capture(tuple(reader.sent))
+
+
+class _Reader:
+    """Takes lines one by one; keeps what it understood and what it did not."""
+
+    def __init__(self) -> None:
+        self.columns: _Columns | None = None
+        self.is_header = False
+        self.sent: list[Captured] = []
+        self.problems: list[LineProblem] = []
+        self.last_s: Fraction | None = None
+
+    def refuse(self, number: int, words: str) -> None:
+        self.problems.append(LineProblem(number, words))
+
+    def take(self, number: int, line: str) -> None:
+        plain = line.partition("#")[0].strip()
+        if not plain:
+            return
+        fields = [field.strip().strip('"') for field in re.split(r"[;\t]" if re.search(r"[;\t]", plain) else ",", plain)]
+        if self.columns is None:
+            self.columns = self._header(fields)
+            if self.is_header:
+                return
+        try:
+            self._row(number, fields, self.columns)
+        except ValueError as error:
+            self.refuse(number, str(error))
+
+    def _header(self, fields: list[str]) -> _Columns:
+        """The columns that a header names, or those of a capture without one."""
+        plain = [re.sub(r"\s*[\[(].*", "", field.lower()).strip() for field in fields]
+        kind, data = (next((i for i, name in enumerate(plain) if name in names), None) for names in NAMES.values())
+        if kind is not None and data is not None and kind != data:
+            self.is_header = True
+            for place, field in enumerate(fields):
+                unit = re.search(r"\b(ns|us|µs|ms|s)\b", field.lower())
+                if unit and place not in (kind, data):
+                    return _Columns(kind, data, place, TIMES[unit[1]])
+            return _Columns(kind, data, None)
+        return _Columns(time=2 if len(fields) > 2 else None)
+
+    def _row(self, number: int, fields: list[str], columns: _Columns) -> None:
+        word = fields[columns.kind].lower() if columns.kind < len(fields) else ""
+        if word in KINDS and KINDS[word] not in ("reset", "busy") and columns.bytes >= len(fields):
+            raise ValueError(f"nothing stands behind {word!r}; a row has a kind and bytes, such as D,00 FF")
+        if word not in KINDS:
+            raise ValueError(f"{word!r} is no kind; it is C, D, reset, wait or busy")
+        kind, at = KINDS[word], self._time(fields, columns)
+        if kind in ("reset", "busy"):
+            self._add(Transaction(kind), number, at)
+        elif kind == "delay":
+            self._add(Transaction("delay", wait_ms=self._wait(fields[columns.bytes])), number, at)
+        else:
+            self._add(Transaction(kind, self._bytes(fields[columns.bytes])), number, at)
+
+    def _time(self, fields: list[str], columns: _Columns) -> Fraction | None:
+        if columns.time is None or columns.time >= len(fields) or not fields[columns.time]:
+            return None
+        text = fields[columns.time].replace(",", ".")
+        try:
+            at = Fraction(text) / columns.unit
+        except (ValueError, ZeroDivisionError):
+            raise ValueError(f"{fields[columns.time]!r} is no time; it is a number, or left out") from None
+        if self.last_s is not None and at < self.last_s:
+            raise ValueError(f"time {text} lies before the time of the row above")
+        self.last_s = at
+        return at
+
+    def _wait(self, text: str) -> float:
+        try:
+            wait = float(text.lower().removesuffix("ms").replace(",", "."))
+        except ValueError:
+            raise ValueError(f"{text!r} is no number of milliseconds") from None
+        if not 0 <= wait <= 3_600_000:
+            raise ValueError(f"a wait of {text} ms is not between 0 and an hour")
+        return wait
+
+    def _bytes(self, text: str) -> bytes:
+        if re.fullmatch(r"(?:[0-9A-Fa-f]{2}){2,}", text):
+            return bytes.fromhex(text)
+        out = bytearray()
+        for word in text.split():
+            match = _BYTE.fullmatch(word)
+            if match is None:
+                raise ValueError(f"{word!r} is no byte; bytes are two hexadecimal digits each, such as 2A or 0x2A")
+            out.append(int(match[1], 16))
+        if not out:
+            raise ValueError("no byte is given; a command or data row has one or more")
+        return bytes(out)
+
+    def _add(self, transaction: Transaction, number: int, at: Fraction | None) -> None:
+        last = self.sent[-1] if self.sent else None
+        goes_on = last is not None and last.transaction.kind == transaction.kind == "data"
+        if goes_on and last is not None:
+            start = len(last.transaction.data)
+            joined = Transaction("data", last.transaction.data + transaction.data)
+            self.sent[-1] = Captured(joined, (*last.lines, (start, number)), last.at_s)
+        else:
+            self.sent.append(Captured(transaction, ((0, number),), at))
