@@ -5,6 +5,7 @@ import numpy.typing as npt
 
 from mosaic.cards.canvas import Canvas
 from mosaic.cards.card import Card
+from mosaic.cards.measuring import CROSSES, PATCHES
 from mosaic.cards.plain import CHECKS, FRAME, LETTER, STEPS
 from mosaic.cards.ruler import COLUMNS, ROWS, ram_as_glass
 from mosaic.cards.shape import RINGS_CARD, ZONES
@@ -15,7 +16,7 @@ from mosaic.registry import Registry
 
 CARDS: Registry[Card] = Registry(
     "test card",
-    (FRAME, LETTER, COLUMNS, ROWS, CHECKS, STEPS, COLORS, RAMPS, ZONES, RINGS_CARD),
+    (FRAME, LETTER, COLUMNS, ROWS, CHECKS, STEPS, COLORS, RAMPS, ZONES, RINGS_CARD, PATCHES, CROSSES),
     lambda card: card.slug,
 )
 

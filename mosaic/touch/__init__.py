@@ -1,0 +1,1 @@
+"""Touch panels: from raw readings to pixels, by a fit that says how good it is."""

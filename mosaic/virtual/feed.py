@@ -1,0 +1,124 @@
+"""The live feed: a maker's own drawing code drives the virtual panel, line by line.
+
+A client sends lines of ASCII, each ended by a line feed::
+
+    hello TOKEN          first of all; answered with "ok" and the panel's size, or "no" and the reason
+    c 2A                 bytes as command, hexadecimal, spaces or none between them
+    d 00 00 00 EF        bytes as data
+    reset                the reset line, low and high again
+    delay 120            a pause in milliseconds; it passes in virtual time
+    busy                 waits until the panel is idle; answered with "idle" and the milliseconds it took
+
+What cannot be read is answered with "?" and the line's number, and passed over: the next line is taken as it stands, so
+that half a line, or half a command, does no lasting harm.
+"""
+
+import re
+from collections import deque
+from collections.abc import Callable
+
+from mosaic.panels.sequence import Transaction
+from mosaic.virtual.base import VirtualController
+
+LONGEST_LINE = 16 * 1024
+MESSAGES_KEPT = 40
+LONGEST_DELAY_MS = 600_000
+_HEX = re.compile(r"(?:[0-9A-Fa-f]{2}\s*)+")
+
+
+class FeedSession:
+    """One client's conversation. `take` is handed whatever arrives and gives the lines to answer with.
+
+    Parameters
+    ----------
+    admit : given a token, the virtual panel to be driven; raises PermissionError with the reason to refuse
+
+    Attributes
+    ----------
+    messages : what was answered with "?" and what was misused, newest last
+    """
+
+    def __init__(self, admit: Callable[[str], VirtualController]) -> None:
+        self._admit = admit
+        self._rest = b""
+        self._skipping = False
+        self._told = 0
+        self.panel: VirtualController | None = None
+        self.is_closed = False
+        self.line_count = 0
+        self.messages: deque[str] = deque(maxlen=MESSAGES_KEPT)
+
+    def take(self, chunk: bytes) -> list[str]:
+        """Take bytes as they arrive; lines may be cut anywhere."""
+        answers: list[str] = []
+        *lines, self._rest = (self._rest + chunk).split(b"\n")
+        if len(self._rest) > LONGEST_LINE:
+            if not self._skipping:
+                answers += self._refused(f"longer than {LONGEST_LINE:,} bytes; send pictures in several lines")
+            self._rest, self._skipping = b"", True
+        for line in lines:
+            if self._skipping:  # the end of what was too long
+                self._skipping = False
+                self.line_count += 1
+                continue
+            if not self.is_closed:
+                answers += self._line(line)
+        return answers
+
+    def close(self) -> list[str]:
+        """The connection is gone: half a line that is left is told, and nothing of it is taken."""
+        if self._rest.strip() and self.panel is not None:
+            return self._refused(f"half a line at the end: {self._rest[:24].decode('ascii', 'replace')!r}", self.line_count + 1)
+        return []
+
+    def _line(self, raw: bytes) -> list[str]:
+        self.line_count += 1
+        text = raw.decode("ascii", "replace").strip()
+        word, _, rest = text.partition(" ")
+        if self.panel is None:
+            return self._hello(word, rest.strip())
+        if not text:
+            return []
+        if word in ("c", "d"):
+            return self._bytes("command" if word == "c" else "data", rest)
+        if word == "reset" and not rest:
+            self._play(Transaction("reset"))
+        elif word == "busy" and not rest:
+            before = self.panel.now_ms
+            self._play(Transaction("busy"))
+            return [f"idle {float(self.panel.now_ms - before):g}"]
+        elif word == "delay" and rest.isdigit() and int(rest) <= LONGEST_DELAY_MS:
+            self._play(Transaction("delay", wait_ms=float(rest)))
+        else:
+            return self._refused(f"{text[:24]!r} is none of c, d, reset, delay MS, busy")
+        return []
+
+    def _hello(self, word: str, token: str) -> list[str]:
+        if word != "hello":
+            self.is_closed = True
+            return ["no the first line is: hello TOKEN"]
+        try:
+            self.panel = self._admit(token)
+        except PermissionError as error:
+            self.is_closed = True
+            return [f"no {error}"]
+        glass = self.panel.passport.glass
+        return [f"ok {glass.width_px} {glass.height_px}"]
+
+    def _bytes(self, kind: str, text: str) -> list[str]:
+        if not _HEX.fullmatch(text.strip()):
+            return self._refused(f"{text[:24]!r} is not whole bytes of two hexadecimal digits")
+        self._play(Transaction(kind, bytes.fromhex("".join(text.split()))))  # type: ignore[arg-type]
+        return []
+
+    def _play(self, transaction: Transaction) -> None:
+        assert self.panel is not None
+        self.panel.take(transaction)
+        for said in self.panel.misuse[self._told :]:
+            self.messages.append(f"line {self.line_count}: {said.text}")
+        self._told = len(self.panel.misuse)
+
+    def _refused(self, words: str, line: int | None = None) -> list[str]:
+        message = f"line {line or self.line_count}: {words}"
+        self.messages.append(message)
+        return [f"? {message}"]
