@@ -10,6 +10,7 @@
 | MOSAIC_DB_NAME, _USER, _PASSWORD, _SOCKET or _HOST and _PORT | the MariaDB database |
 | MOSAIC_CACHE | a Redis address for many machines; local memory if empty |
 | MOSAIC_TASK_BACKEND | dotted name of another task backend (a Redis queue, say) |
+| MOSAIC_FEED_PORT | where live feeds are listened for, on loopback |
 | MOSAIC_DEMO | 1 offers the demo sign-in |
 """
 
@@ -30,6 +31,7 @@ SECRET_KEY = os.environ.get("MOSAIC_SECRET_KEY") or ("development-only" if DEBUG
 ALLOWED_HOSTS = [h for h in os.environ.get("MOSAIC_HOSTS", "127.0.0.1,localhost").split(",") if h]
 HTTPS = _flag("MOSAIC_HTTPS")
 OFFER_DEMO = _flag("MOSAIC_DEMO")
+FEED_PORT = int(os.environ.get("MOSAIC_FEED_PORT", "8413"))
 
 INSTALLED_APPS = [
     "django.contrib.auth",

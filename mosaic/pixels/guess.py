@@ -154,7 +154,7 @@ def description_bits(data: bytes, candidate: Candidate) -> float:
         bits = CHANNEL_BITS[form.bits]
         channels = np.stack([rgb[:rows, :, c] >> (8 - bits[c]) for c in range(3)]).astype(np.int64)
         return _neighbour_bits(channels, np.array(bits), True) * height / rows + _unexplained_bits(data, form)
-    codes = _codes(data, width, height, form)
+    codes = raw_codes(data, width, height, form)
     part = np.ascontiguousarray(codes[:rows])
     levels = 1 << form.bits * len(form.planes)
     if levels == 2:
@@ -175,7 +175,7 @@ def _rows_for(height: int, byte_count: int) -> int:
     return max(1, min(height, height * MOST_BYTES // byte_count))
 
 
-def _codes(data: bytes, width: int, height: int, form: IndexedFormat) -> npt.NDArray[np.uint8]:
+def raw_codes(data: bytes, width: int, height: int, form: IndexedFormat) -> npt.NDArray[np.uint8]:
     """(H, W) numbers that stand in the bytes, planes side by side in one number."""
     single = msgspec.structs.replace(form, planes=_plain(form.bits))
     size = single.plane_bytes(width, height)

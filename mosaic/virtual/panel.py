@@ -85,6 +85,15 @@ def shown_pixels(panel: VirtualController, turn: Turn) -> npt.NDArray[np.uint8]:
     return to_seen(native, turn)
 
 
+def clear_of_holes(shown: npt.NDArray[np.uint8], passport: Passport) -> npt.NDArray[np.uint8]:
+    """Shown values with what is no colour taken for ground: driven like the lightest on paper, the darkest elsewhere."""
+    palette = passport.palette
+    if palette is None or shown.ndim == 3:
+        return shown
+    ground = palette.lightest if passport.technology == "epaper" else palette.darkest
+    return np.where(shown < len(palette), shown, ground).astype(np.uint8)
+
+
 @dataclass(frozen=True)
 class Proof:
     """What the virtual panel says of a transmission."""

@@ -1,7 +1,11 @@
-"""Answers to drills: which fault was shown, and which was named."""
+"""Answers to drills, and the live feeds of builds."""
+
+import secrets
 
 from django.conf import settings
 from django.db import models
+
+from workshop.builds.models import Build
 
 
 class DrillAnswer(models.Model):
@@ -16,3 +20,25 @@ class DrillAnswer(models.Model):
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["owner", "id"])]
+
+
+def new_token() -> str:
+    return secrets.token_hex(12)
+
+
+class Feed(models.Model):
+    """What a maker's own program has made of a build's virtual panel, as far as it has been seen.
+
+    `session` is the connection that holds the feed, "" for none; `version` rises with every change of what is shown.
+    """
+
+    build = models.OneToOneField(Build, on_delete=models.CASCADE, related_name="feed")
+    token = models.CharField(max_length=32, unique=True, default=new_token)
+    session = models.CharField(max_length=32, blank=True, default="")
+    seen = models.DateTimeField(null=True)
+    version = models.PositiveIntegerField(default=0)
+    png = models.BinaryField(default=b"")
+    byte_count = models.PositiveBigIntegerField(default=0)
+    line_count = models.PositiveBigIntegerField(default=0)
+    now_ms = models.FloatField(default=0.0)
+    messages = models.JSONField(default=list)

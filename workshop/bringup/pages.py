@@ -1,20 +1,32 @@
 """What all pages of station 2 have in common: the frame, and the row of its pages."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
+from mosaic.cards.measuring import has_patches, has_touch
 from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.passport import Passport
 from workshop.builds.models import Build
 from workshop.builds.pages import frame_context
 from workshop.builds.services import Overview, overview_of
 
+
+def always(passport: Passport) -> bool:
+    return True
+
+
 FOR_EVER = "private, max-age=31536000, immutable"
-LEAVES = (
-    ("stages", "Stages"), ("virtual", "Virtual panel"), ("cards", "Test cards"), ("faults", "Fault finder"), ("drills", "Drills"),
+LEAVES: tuple[tuple[str, str, Callable[[Passport], bool]], ...] = (
+    ("stages", "Stages", always), ("virtual", "Virtual panel", always), ("cards", "Test cards", always),
+    ("faults", "Fault finder", always), ("drills", "Drills", always), ("replay", "Captures", always),
+    ("arrays", "Arrays", always), ("setups", "Set-ups", always), ("feed", "Live feed", always),
+    ("colors", "True colours", has_patches), ("touch", "Touch", has_touch),
 )  # fmt: skip
+"""The pages of the station in the order of the work, and the panels for which each is."""
 
 
 def station_context(build: Build, leaf: str, overview: Overview | None = None) -> dict[str, Any]:
@@ -25,7 +37,11 @@ def station_context(build: Build, leaf: str, overview: Overview | None = None) -
     width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     return {
         **frame_context(overview, "bring-up"),
-        "leaves": [(name, reverse(f"bringup-{slug}", args=[build.pk]), slug == leaf) for slug, name in LEAVES],
+        "leaves": [
+            (name, reverse(f"bringup-{slug}", args=[build.pk]), slug == leaf)
+            for slug, name, fits in LEAVES
+            if fits(device.passport)
+        ],
         "findings": [f for f in overview.device_findings if f["id"].startswith("sending.")],
         "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",

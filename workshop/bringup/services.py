@@ -111,6 +111,29 @@ def mend(*, build: Build, name: str, amount: int | None, revision: int) -> str:
 
 
 @transaction.atomic
+def take_setting(*, build: Build, setting: Setting, revision: int) -> None:
+    """Keep a passport and orientation that were changed elsewhere; raises as `mend` does."""
+    _save(_locked(build, revision), setting)
+
+
+@transaction.atomic
+def take_colors(*, build: Build, measured: tuple[str, ...], revision: int) -> None:
+    """Colours that were measured go into the passport's palette; every reduction follows.
+
+    Raises
+    ------
+    BadValueError
+        There are not as many as the palette has.
+    """
+    current = _locked(build, revision)
+    setting = setting_of(current.to_device())
+    palette = setting.passport.palette
+    if palette is None or len(measured) != len(palette):
+        raise BadValueError(f"{len(measured)} colours were measured; the palette has {len(palette) if palette else 0}")
+    _save(current, replace(setting, passport=replace(setting.passport, palette=replace(palette, measured=measured))))
+
+
+@transaction.atomic
 def note_program(*, build: Build, name: str, revision: int) -> None:
     """Note what the maker's program does wrong: the virtual panel shows it, and a finding stands until it is mended."""
     current = _locked(build, revision)

@@ -11,6 +11,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.faults.registry import FAULTS
 from mosaic.forms import from_record
+from mosaic.virtual.panel import clear_of_holes
 from workshop.builds.models import Build, Picture
 from workshop.pictures.memory import ByteCache
 from workshop.pictures.reports import digest, png_of_glass, report_of
@@ -107,10 +108,5 @@ def rendering_png(device: Device, subject: Subject, name: str, amount: int | Non
 
 
 def png_of_values(shown: npt.NDArray[np.uint8], truth: Setting) -> bytes:
-    """PNG of shown values; numbers that are no colour of the panel show as its middle grey would: not at all, in ground."""
-    palette = truth.passport.palette
-    if palette is not None and shown.ndim == 2:
-        # What no colour stands for is driven like the lightest one on paper, like the darkest elsewhere.
-        ground = palette.lightest if truth.passport.technology == "epaper" else palette.darkest
-        shown = np.where(shown < len(palette), shown, ground).astype(np.uint8)
-    return png_of_glass(shown, truth.passport, truth.turn)
+    """PNG of shown values, one pixel each, in measured colours."""
+    return png_of_glass(clear_of_holes(shown, truth.passport), truth.passport, truth.turn)

@@ -2,7 +2,17 @@
 
 from django.urls import path
 
-from workshop.bringup import card_views, drill_views, fault_views, stage_views, virtual_views
+from workshop.bringup import (
+    card_views,
+    color_views,
+    drill_views,
+    fault_views,
+    feed_views,
+    reader_views,
+    stage_views,
+    touch_views,
+    virtual_views,
+)
 
 urlpatterns = [
     path("", stage_views.stages, name="bringup-stages"),
@@ -26,4 +36,21 @@ urlpatterns = [
     path("drills/answer/", drill_views.answer, name="bringup-answer"),
     path("drills/forget/", drill_views.forget, name="bringup-forget"),
     path("drills/<slug:which>/<slug:key>.png", drill_views.drill_png, name="bringup-drill-png"),
+    path("captures/", reader_views.replay, name="bringup-replay"),
+    path("arrays/", reader_views.arrays, name="bringup-arrays"),
+    path("arrays/take/", reader_views.take_array, name="bringup-take-array"),
+    path("setups/", reader_views.setups, name="bringup-setups"),
+    path("setups/take/", reader_views.take_setups, name="bringup-take-setups"),
+    path("feed/", feed_views.feed, name="bringup-feed"),
+    path("feed/state/", feed_views.state, name="bringup-feed-state"),
+    path("feed/<int:version>.png", feed_views.glass, name="bringup-feed-png"),
+    path("feed/token/", feed_views.fresh_token, name="bringup-feed-token"),
+    path("feed/<str:name>", feed_views.example, name="bringup-feed-file"),
+    path("colours/", color_views.colors, name="bringup-colors"),
+    path("colours/photo/", color_views.bring_photo, name="bringup-bring-photo"),
+    path("colours/points/", color_views.keep_points, name="bringup-points"),
+    path("colours/take/", color_views.take, name="bringup-take-colors"),
+    path("colours/<slug:key>.png", color_views.photo, name="bringup-photo"),
+    path("touch/", touch_views.touch, name="bringup-touch"),
+    path("touch/touch_fit.h", touch_views.touch_header, name="bringup-touch-h"),
 ]

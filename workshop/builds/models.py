@@ -79,6 +79,8 @@ class Build(models.Model):
     setup = models.JSONField(null=True, blank=True, default=None)
     sending = models.JSONField(null=True, blank=True, default=None)
     stages = models.JSONField(blank=True, default=dict)
+    patches = models.JSONField(null=True, blank=True, default=None)
+    touch = models.JSONField(null=True, blank=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)

@@ -112,7 +112,12 @@ def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str) -> N
     for name, value in _snapshots(panel, passport, board, chosen, option).items():
         setattr(build, name, value)
     build.wiring = None  # other parts have other pins: the plan is proposed anew
-    build.sending, build.stages = None, {}  # what was known and seen was so of the old parts
+    build.sending, build.stages, build.patches, build.touch = (
+        None,
+        {},
+        None,
+        None,
+    )  # what was known and seen was so of the old parts
     build.revision += 1
     build.save()
 

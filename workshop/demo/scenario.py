@@ -70,6 +70,10 @@ COUNTER_STAGES = {
     "offset": {"done": True, "day": "2026-04-02", "reading": None},
     "picture": {"done": False, "day": "2026-04-03", "reading": 61.0},
 }
+TOUCH_READINGS = "441 402\n3702 388\n3688 3655\n430 3671\n2071 2026\n"
+"""Raw readings of the five crosses, taken with a knitting needle."""
+SLIPWAY_COLORS = ("#222021", "#dcdbd2", "#a52a22", "#d6ad24")
+"""What the slipway's e-paper really shows."""
 DRILLS = (
     ("panel.mirror-x", "panel.mirror-x"), ("array.bit-order", "array.along"), ("program.start-byte", "panel.column-offset"),
     ("panel.half-turn", "panel.half-turn"), ("array.bit-order", "array.along"), ("set-up.height", "set-up.height"),
@@ -126,7 +130,7 @@ BUILDS = (
         "Sign-out panel", "by the boat racks", "tft-320x240-touch", "wireless", "spi",
         {
             "supply_kind": "mains", "viewing_distance_mm": 450, "light_lux": 300, "frame_time_limit_ms": 35,
-            "sending": {"cell_px": 12},
+            "sending": {"cell_px": 12}, "touch": {"readings": TOUCH_READINGS},
         },
     ),
     DemoBuild(

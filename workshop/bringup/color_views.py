@@ -1,0 +1,166 @@
+"""True colours: a photo of the patch card, its corners and a white sheet clicked, and the palette that follows."""
+
+import json
+from typing import Any
+
+import numpy as np
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.cards.measuring import has_patches
+from mosaic.color.lab import linear_to_lab
+from mosaic.color.patches import PAPER_REFLECTANCE, Measured, measure
+from mosaic.color.srgb import bytes_to_linear, parse_hex
+from mosaic.errors import BadValueError, MosaicError
+from mosaic.exports.rasters import encode_png
+from mosaic.imports.pictures import SourcePicture
+from workshop.bringup import services
+from workshop.bringup.pages import image, station_context
+from workshop.bringup.subjects import card_key
+from workshop.builds.models import Build, Original
+from workshop.builds.pages import own_build
+from workshop.errors import message_of
+from workshop.panels.description_form import revision_from
+from workshop.pictures.reports import source_of
+from workshop.pictures.services import keep_original, read_upload
+
+SHEET_PX = 1000
+MOST_WHITES = 12
+
+
+def _photo(build: Build) -> SourcePicture | None:
+    kept = build.patches or {}
+    return source_of(kept["original"], "photo") if kept.get("original") else None
+
+
+def colors(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The page: a photo or a place for one, its points, and the colours they give."""
+    build = own_build(request, build_id)
+    return render(request, "bringup/colors.html", _context(build))
+
+
+def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]:
+    base = station_context(build, "colors")
+    device = base["device"]
+    if not has_patches(device.passport):
+        raise Http404("this panel has no palette to be measured")
+    kept = build.patches or {}
+    photo = _photo(build)
+    context: dict[str, Any] = {
+        **base,
+        "photo": photo,
+        "kept": kept,
+        "points_json": typed or json.dumps({"corners": kept.get("corners", []), "whites": kept.get("whites", [])}),
+        "card_url": reverse("bringup-card-png", args=[build.pk, "patches", card_key(device, "patches")]),
+        "reflectance": kept.get("reflectance", PAPER_REFLECTANCE),
+        "point_problem": problem,
+        "rows": [],
+    }
+    if photo is not None:
+        shrink = max(1, -(-max(photo.width, photo.height) // SHEET_PX))
+        context |= {
+            "photo_url": reverse("bringup-photo", args=[build.pk, kept["original"][:24]]),
+            "photo_size": (-(-photo.width // shrink), -(-photo.height // shrink)), "shrink": shrink,
+        }  # fmt: skip
+        if kept.get("corners") and not problem:
+            try:
+                measured = _measured(photo, kept, len(device.passport.palette))
+                context["rows"] = _rows(measured, device.passport.palette)
+            except MosaicError as error:
+                context["point_problem"] = message_of(error)
+    return context
+
+
+def _measured(photo: SourcePicture, kept: dict[str, Any], count: int) -> tuple[Measured, ...]:
+    corners = tuple((float(x), float(y)) for x, y in kept["corners"])
+    whites = tuple((float(x), float(y)) for x, y in kept["whites"])
+    return measure(photo.rgb, count, corners, whites, kept.get("reflectance", PAPER_REFLECTANCE))  # type: ignore[arg-type]
+
+
+def _lab(text: str):
+
+    return linear_to_lab(bytes_to_linear(np.array([[parse_hex(text)]], np.uint8)))[0, 0]
+
+
+def _rows(measured: tuple[Measured, ...], palette) -> list[dict[str, Any]]:
+    """Each colour with what the passport has now, and how far the two are apart in CIELAB."""
+    return [
+        {
+            "name": palette.names[m.index], "now": palette.measured[m.index], "measured": m.hex, "apart": m.apart,
+            "clipped": m.clipped, "shift": float(((_lab(m.hex) - _lab(palette.measured[m.index])) ** 2).sum() ** 0.5),
+        }
+        for m in measured
+    ]  # fmt: skip
+
+
+@require_POST
+def bring_photo(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A photo of the card; its points are clicked next."""
+    build = own_build(request, build_id)
+    upload = request.FILES.get("photo")
+    if upload is None:
+        raise BadValueError("no file came with this; choose a photo of the patch card with a white sheet beside it")
+    original = keep_original(data=read_upload(upload), file_name=upload.name, owner=request.user)
+    Build.objects.filter(pk=build.pk).update(patches={"original": original.sha256})
+    return redirect("bringup-colors", build.pk)
+
+
+@require_POST
+def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Corners and white points, in pixels of the photo."""
+    build = own_build(request, build_id)
+    photo = _photo(build)
+    if photo is None:
+        raise BadValueError("bring a photo first")
+    text = request.POST.get("points", "")[:4000]
+    try:
+        points = json.loads(text)
+        corners = [[float(x), float(y)] for x, y in points["corners"]]
+        whites = [[float(x), float(y)] for x, y in points["whites"]][:MOST_WHITES]
+        reflectance = float(request.POST.get("reflectance", "").replace(",", ".")) / 100
+    except (ValueError, TypeError, KeyError):
+        problem = "four corners and three or more points on the sheet are needed, and how much the sheet reflects in per cent"
+        return render(request, "bringup/colors.html", _context(build, problem, text), status=422)
+    kept = {"original": build.patches["original"], "corners": corners, "whites": whites, "reflectance": reflectance}
+    try:
+        if len(corners) != 4:
+            raise BadValueError(f"{len(corners)} corners are set; the card has four")
+        if not 0.5 <= reflectance <= 1:
+            raise BadValueError(f"a sheet that reflects {reflectance:.0%} is no white reference; paper has 80 to 95 %")
+        count = len(build.to_device().passport.palette)  # type: ignore[arg-type]
+        _measured(photo, kept, count)
+    except MosaicError as error:
+        return render(request, "bringup/colors.html", _context(build, message_of(error), text), status=422)
+    Build.objects.filter(pk=build.pk).update(patches=kept)
+    return redirect(reverse("bringup-colors", args=[build.pk]) + "#measured")
+
+
+@require_POST
+def take(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The measured colours go into the passport."""
+    build = own_build(request, build_id)
+    photo, kept = _photo(build), build.patches or {}
+    if photo is None or not kept.get("corners"):
+        raise BadValueError("nothing was measured yet")
+    palette = build.to_device().passport.palette
+    if palette is None:
+        raise BadValueError("this panel has no palette")
+    measured = _measured(photo, kept, len(palette))
+    services.take_colors(
+        build=build, measured=tuple(m.hex for m in measured), revision=revision_from(request.POST.get("revision", ""))
+    )
+    messages.success(request, "The measured colours are in the passport; every picture was reduced anew.")
+    return redirect("bringup-colors", build.pk)
+
+
+def photo(request: HttpRequest, build_id: int, key: str) -> HttpResponse:
+    """The photo, small enough for a page."""
+    build = own_build(request, build_id)
+    source = _photo(build)
+    if source is None or not Original.objects.filter(pk=build.patches["original"]).exists():
+        raise Http404("no photo")
+    shrink = max(1, -(-max(source.width, source.height) // SHEET_PX))
+    return image(encode_png(source.rgb[::shrink, ::shrink]))

@@ -1,0 +1,88 @@
+"""The live feed: a token, how to connect, and the glass as the maker's program draws on it."""
+
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from mosaic.virtual.panel import shown_pixels, virtual_panel
+from workshop.bringup.feed_server import HELD_FOR
+from workshop.bringup.models import Feed, new_token
+from workshop.bringup.pages import image, station_context, whole_number
+from workshop.bringup.subjects import png_of_values, setting_of
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+
+EXAMPLES = settings.BASE_DIR / "examples" / "feed"
+FILES = {"panel_feed.h": "text/x-c", "panel_feed.c": "text/x-c", "panel_feed.py": "text/x-python"}
+
+
+def _feed_of(build: Build) -> Feed:
+    feed, _ = Feed.objects.defer("png").get_or_create(build=build)
+    return feed
+
+
+def _state(build: Build, feed: Feed) -> dict:
+    return {
+        "build": build,
+        "feed": feed,
+        "is_live": bool(feed.session and feed.seen and feed.seen > timezone.now() - HELD_FOR),
+        "glass_url": reverse("bringup-feed-png", args=[build.pk, feed.version]),
+    }
+
+
+def feed(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The page."""
+    build = own_build(request, build_id)
+    context = {
+        **station_context(build, "feed"), **_state(build, _feed_of(build)), "port": settings.FEED_PORT, "files": list(FILES),
+    }  # fmt: skip
+    return render(request, "bringup/feed.html", context)
+
+
+def state(request: HttpRequest, build_id: int) -> HttpResponse:
+    """What has changed since a version; nothing to say is 204."""
+    build = own_build(request, build_id)
+    current = _feed_of(build)
+    context = _state(build, current)
+    since, was_live = whole_number(request, "since"), request.GET.get("live") == "1"
+    if since == current.version and was_live == context["is_live"]:
+        return HttpResponse(status=204)
+    return render(request, "bringup/partials/feed_state.html", context)
+
+
+def glass(request: HttpRequest, build_id: int, version: int) -> HttpResponse:
+    """The glass as it was drawn last, or as it is before anything came."""
+    build = own_build(request, build_id)
+    png = Feed.objects.filter(build=build).values_list("png", flat=True).first()
+    if not png:
+        setting = setting_of(build.to_device())
+        png = png_of_values(shown_pixels(virtual_panel(setting.passport), setting.turn), setting)
+    response = image(bytes(png))
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+@require_POST
+def fresh_token(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Another token; whoever has the old one is refused from now on."""
+    build = own_build(request, build_id)
+    current = _feed_of(build)
+    Feed.objects.filter(pk=current.pk).update(token=new_token(), session="")
+    messages.success(request, "The feed has a new token; the old one is refused.")
+    return redirect("bringup-feed", build.pk)
+
+
+def example(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
+    """One of the transports, to be put into the maker's own program."""
+    own_build(request, build_id)
+    if name not in FILES:
+        raise Http404("no such file")
+    response = HttpResponse(Path(EXAMPLES / name).read_bytes(), content_type=FILES[name])
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
