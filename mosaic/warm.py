@@ -5,6 +5,7 @@ import numpy as np
 from mosaic.conversion.stages import convert, fit_stage
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue
+from mosaic.pixels.guess import candidates_for, guess, sizes_of_bytes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 
@@ -29,6 +30,8 @@ def warm() -> None:
     raster = Recipe(scan="raster")
     passport = catalogue()[PANELS[0]]
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
+    data = bytes(range(256)) * 4
+    guess(data, candidates_for(len(data), sizes_of_bytes(len(data)), []))
 
 
 if __name__ == "__main__":

@@ -21,6 +21,8 @@ PAPER_REFLECTANCE = 0.88
 """Office paper against a perfect white, typical."""
 CLIPPED = 252
 LEAST_LIGHT = 0.02
+LEAST_SPREAD = 0.05
+"""Of the photo's longer side: points closer to a line than this say nothing of the light across it."""
 
 Point = tuple[float, float]
 FloatArray = npt.NDArray[np.float64]
@@ -120,7 +122,8 @@ def light_over(photo: npt.NDArray[np.uint8], whites: tuple[Point, ...], reflecta
             raise BadValueError(f"the white sheet is burnt out at {x:.0f}, {y:.0f}; take the photo a little darker")
         values.append(bytes_to_linear(value.astype(np.uint8)[None, None])[0, 0])
     terms = np.array([[1.0, x, y] for x, y in whites])
-    if np.linalg.matrix_rank(terms, tol=max(width, height) * 1e-2) < 3:
+    spread = np.linalg.svd(terms[:, 1:] - terms[:, 1:].mean(axis=0), compute_uv=False)
+    if spread[1] < LEAST_SPREAD * max(width, height):
         raise BadValueError("the points on the white sheet lie in a line; click on different sides of the card")
     plane = np.linalg.lstsq(terms, np.array(values, float), rcond=None)[0].T / reflectance
     if (terms @ plane.T * reflectance).min() < LEAST_LIGHT:

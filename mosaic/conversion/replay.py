@@ -54,9 +54,15 @@ class Replay:
     captured_s: Fraction | None
 
     @property
+    def comparable_s(self) -> Fraction:
+        """Computed time of those stretches whose captured time is known."""
+        return sum((s.computed_s for s in self.stretches if s.captured_s is not None), Fraction(0))
+
+    @property
     def ratio(self) -> float | None:
-        """Captured over computed time; None where the capture has no times."""
-        return None if not self.captured_s or not self.computed_s else float(self.captured_s / self.computed_s)
+        """Captured over computed time, where both are known; None where the capture has no times."""
+        captured = sum((s.captured_s for s in self.stretches if s.captured_s is not None), Fraction(0))
+        return float(captured / self.comparable_s) if captured and self.comparable_s else None
 
 
 def replay(capture: Capture, passport: Passport, turn: Turn, link: Link, *, after_setup: bool = False) -> Replay:

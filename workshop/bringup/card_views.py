@@ -1,5 +1,6 @@
 """Test cards of a panel: as pictures, bytes, wire stream and C; rulers set the offset."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -10,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.cards.registry import cards_of
 from mosaic.cards.ruler import ram_as_glass, reading_of
-from mosaic.conversion.program import array_of, shown, transmission
+from mosaic.conversion.program import Setting, array_of, shown, transmission
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.exports.capture import capture_csv
@@ -47,7 +48,7 @@ def _context(build: Build, slug: str, typed: dict[str, str] | None = None, probl
         raise Http404("no such card on this panel")
     subject = subject_of(build, device, f"card-{slug}")
     setting = setting_of(device)
-    parts = transmission(subject.pixels, setting, Sending(array=setting.sending.array), whole_ram=subject.whole_ram)
+    parts = transmission(subject.pixels, setting, _clean(device).sending, whole_ram=subject.whole_ram)
     view = host_view(device.passport, device.turn)
     return {
         **station_context(build, "cards", overview),
@@ -74,8 +75,13 @@ def card_png(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpRe
     """The card as it stands on the virtual panel."""
     build = own_build(request, build_id)
     device = build.to_device()
-    subject, setting = subject_of(build, device, f"card-{slug}"), setting_of(device)
+    subject, setting = subject_of(build, device, f"card-{slug}"), _clean(device)
     return image(png_of_values(shown(subject.pixels, setting, setting, whole_ram=subject.whole_ram)[0], setting))
+
+
+def _clean(device: Device) -> Setting:
+    """The device as if nothing were wrong with its program: a card is shown as it must be seen."""
+    return replace(setting_of(device), sending=Sending(array=device.sending.array))
 
 
 def take(request: HttpRequest, build_id: int, slug: str, ending: str) -> HttpResponse:

@@ -83,9 +83,9 @@ def _draw_over_the_feed(build: Build) -> None:
     setting = keeper.setting
     card = painted(CARDS["letter"], setting.passport, setting.turn)
     lines = [f"hello {feed.token}"]
-    for transaction in (t for part in transmission(card, setting, setting.sending) for t in part.transactions):
-        word = {"command": "c", "data": "d", "delay": "delay"}.get(transaction.kind, transaction.kind)
-        more = f" {transaction.data.hex()}" if transaction.data else f" {transaction.wait_ms:g}" if word == "delay" else ""
+    for sent in (t for part in transmission(card, setting, setting.sending) for t in part.transactions):
+        word = {"command": "c", "data": "d", "delay": "delay"}.get(sent.kind, sent.kind)
+        more = f" {sent.data.hex()}" if sent.data else f" {sent.wait_ms:g}" if word == "delay" else ""
         lines.append(word + more)
     lines.insert(6, "c A")
     conversation.take("".join(f"{line}\n" for line in lines).encode())
