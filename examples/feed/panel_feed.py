@@ -55,6 +55,7 @@ class PanelFeed:
     def close(self) -> None:
         with contextlib.suppress(OSError, ValueError):
             self.busy()  # everything before it has been taken
+        self._answers.close()
         self._socket.close()
 
     def _bytes(self, kind: str, data: bytes) -> None:

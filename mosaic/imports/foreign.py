@@ -17,7 +17,7 @@ _LINE_COMMENT = re.compile(r"//.*|#(?!define|if|endif|include|ifndef).*")
 _BLOCK_COMMENT = re.compile(r"/\*.*?\*/", re.S)
 _NUMBER = re.compile(r"0[xX]([0-9A-Fa-f]+)|0[bB]([01]+)|B([01]{8})|([0-9]+)")
 _WORD = re.compile(r"[A-Za-z_][A-Za-z0-9_]*|[^\s,;{}()\[\]=]+")
-_DUMP = re.compile(r"\s*(?:0x)?([0-9A-Fa-f]{4,8}):?\s{1,3}((?:[0-9A-Fa-f]{2}[ \-]?\s?|[0-9A-Fa-f]{4}\s)+)(.*)")
+_ADDRESS = re.compile(r"\s*(?:0x)?[0-9A-Fa-f]{4,8}(?::\s*|\s+)(?=[0-9A-Fa-f]{2})")
 _ESCAPES = re.compile(r"\\x([0-9A-Fa-f]{2})|\\([\\'\"nrt0abfv])|([^\\])", re.S)
 _SINGLE = {"n": 10, "r": 13, "t": 9, "0": 0, "a": 7, "b": 8, "f": 12, "v": 11}
 _SIZES = re.compile(r"(?i)(\d{1,4})\s*[x×]\s*(\d{1,4})|width\D{0,12}?(\d{1,4})|height\D{0,12}?(\d{1,4})")
@@ -47,9 +47,9 @@ def read_foreign(text: str) -> Found:
         start = body.count("\n", 0, braces[0])
         return Found(_numbers(body[braces[0] : braces[1]], start, "the array"), "array in braces", size)
     lines = body.splitlines()
-    dumped = [_DUMP.fullmatch(line) for line in lines]
+    dumped = [_dump_line(line) for line in lines]
     filled = [line for line in lines if line.strip()]
-    if filled and sum(match is not None for match in dumped) > 0.6 * len(filled) and len(filled) > 1:
+    if filled and sum(found is not None for found in dumped) > 0.6 * len(filled) and len(filled) > 1:
         return Found(_dump(lines), "hex dump", size)
     if re.search(r"\\x[0-9A-Fa-f]{2}", body):
         return Found(_escaped(body), "quoted bytes", size)
@@ -125,11 +125,12 @@ def _numbers(text: str, first_line: int, what: str) -> bytes:
                 widest = max(widest, digits)
         if len(problems) >= MOST_PROBLEMS:
             break
-    if not problems and len(values) < FEWEST_BYTES:
-        problems.append(LineProblem(first_line + 1, f"{what} holds {len(values)} numbers; a picture has {FEWEST_BYTES} or more"))
+    words = widest > 2 or max(values, default=0) > 255
+    if not problems and len(values) * (2 if words else 1) < FEWEST_BYTES:
+        text = f"{what} holds {len(values)} numbers; a picture has {FEWEST_BYTES} bytes or more"
+        problems.append(LineProblem(first_line + 1, text))
     if problems:
         raise BadLinesError(tuple(problems))
-    words = widest > 2 or max(values) > 255
     return b"".join(value.to_bytes(2 if words else 1, "big") for value in values)[:MOST_BYTES]
 
 
@@ -155,17 +156,31 @@ def _value(word: str, plain_hex: bool) -> tuple[int | None, int]:
     return int(match[4]), 2
 
 
+def _dump_line(line: str) -> bytes | None:
+    """The bytes behind an address; what stands after two spaces or a bar is letters. None for any other line."""
+    head = _ADDRESS.match(line)
+    if head is None:
+        return None
+    out = bytearray()
+    for part in re.split(r"\s{2,}|[|*>]", line[head.end() :].strip()):
+        words = part.replace("-", " ").split()
+        if not all(re.fullmatch(r"(?:[0-9A-Fa-f]{2}){1,4}", word) for word in words):
+            return bytes(out) if out else None
+        out += bytes.fromhex("".join(words))
+    return bytes(out)
+
+
 def _dump(lines: list[str]) -> bytes:
     """Bytes of lines such as ``0010: 2A FF 00 00  *...``; addresses and letters at the end are passed over."""
     out, problems = bytearray(), []
     for number, line in enumerate(lines, 1):
         if not line.strip():
             continue
-        match = _DUMP.fullmatch(line)
-        if match is None:
+        found = _dump_line(line)
+        if found is None:
             problems.append(LineProblem(number, f"{line.strip()[:24]!r} has no address and bytes, such as 0010: 2A FF"))
             continue
-        out += bytes.fromhex(re.sub(r"[\s\-]", "", match[2]))
+        out += found
     if not problems and len(out) < FEWEST_BYTES:
         problems.append(LineProblem(1, f"the dump holds {len(out)} bytes; a picture has {FEWEST_BYTES} or more"))
     if problems:

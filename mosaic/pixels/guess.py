@@ -108,7 +108,7 @@ def sizes_of_bytes(byte_count: int) -> list[tuple[int, int]]:
     for bits in (1, 2, 4, 8, 16, 24):
         pixels = byte_count * 8 // bits
         for width in range(8, 1025, 8):
-            if pixels % width == 0 and 0.25 <= width * width / pixels <= 4:
+            if pixels and pixels % width == 0 and 0.25 <= width * width / pixels <= 4:
                 sizes.append((width, pixels // width))
     return sizes
 

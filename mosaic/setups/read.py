@@ -83,7 +83,7 @@ def read_sequence(text: str, family: str, values: dict[str, int | bytes] | None 
     filled = [(number, line) for number, line in lines if line]
     if not filled:
         raise BadLinesError((LineProblem(1, "nothing to read; paste commands such as c A8 3F, cmd(0xA8), or 0xA8, 0x3F"),))
-    if all(_NOTATION.match(line) for _, line in filled):
+    if 2 * sum(bool(_NOTATION.match(line)) for _, line in filled) >= len(filled):
         return _from_notation(filled, family, values or {})
     if sum(bool(_CALL.search(line)) for _, line in filled) > len(filled) / 2:
         return _from_calls(filled, family)

@@ -43,6 +43,7 @@ MOST_TEXT = 1_500_000
 SHOWN_GUESSES = 6
 SHOWN_MISUSE = 60
 OWN_SHARE = 0.02
+FIGURE_PX = (560, 240)
 
 
 def data_uri(png: bytes) -> str:
@@ -234,6 +235,8 @@ def take_array(request: HttpRequest, build_id: int) -> HttpResponse:
         data = zlib.decompressobj().decompress(base64.b64decode(request.POST.get("kept", "")), MOST_TEXT)
         number = int(request.POST.get("number", ""))
         found = Found(data, "", None)
+        if not data:
+            raise ValueError("no bytes")
         chosen = guess(data, _candidates(device, found))[:SHOWN_GUESSES][number]
     except (ValueError, zlib.error, IndexError) as error:
         raise BadValueError("this page does not say which bytes are meant; read the array once more") from error
@@ -264,6 +267,16 @@ def _run(sequence: Sequence, setting: Setting, build: Build, device: Device) -> 
     return data_uri(png_of_values(shown_pixels(panel, setting.turn), setting)), len(panel.misuse)
 
 
+def _figure_size(size: tuple[int, int]) -> tuple[int, int]:
+    """The largest whole zoom that fits, or for large panels what does."""
+    width, height = size
+    zoom = min(FIGURE_PX[0] // width, FIGURE_PX[1] // height)
+    if zoom:
+        return width * zoom, height * zoom
+    shrink = max(width / FIGURE_PX[0], height / FIGURE_PX[1])
+    return round(width / shrink), round(height / shrink)
+
+
 def setups(request: HttpRequest, build_id: int) -> HttpResponse:
     """Two set-ups in words, side by side: the one in use, and another that was found."""
     build = own_build(request, build_id)
@@ -290,7 +303,7 @@ def setups(request: HttpRequest, build_id: int) -> HttpResponse:
         shown = {side: _run(sequence, setting, build, device) for side, sequence in read.items()}
         context |= {
             "pairs": pairs, "differing": sum(pair.differs for pair in pairs), "marked": sum(pair.is_marked for pair in pairs),
-            "read": read, "shown": shown, "alike": shown["here"][0] == shown["there"][0],
+            "read": read, "shown": shown, "figure": _figure_size(device.size), "alike": shown["here"][0] == shown["there"][0],
         }  # fmt: skip
     return render(request, "bringup/setups.html", context, status=422 if problems else 200)
 

@@ -7,7 +7,12 @@ import pytest
 from PIL import Image
 
 from mosaic.cli.main import main
+from mosaic.conversion.program import Setting, transmission
+from mosaic.exports.capture import capture_csv
+from mosaic.links.i2c import I2cLink
+from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue, passport_to_plain
+from mosaic.panels.sending import Sending
 from tests.conftest import gradient, png_of
 
 
@@ -166,3 +171,39 @@ def test_a_mirrored_panel_gets_mirrored_bytes(tmp_path, capsys):
     first, second = plain.read_bytes(), mirrored.read_bytes()
     assert first != second
     assert [second[p : p + 128] for p in range(0, 896, 128)] == [first[p : p + 128][::-1] for p in range(0, 896, 128)]
+
+
+class TestReplay:
+    def capture(self, tmp_path, spoil=lambda text: text):
+        panel = catalogue()["mono-oled-128x64"]
+        pixels = np.zeros((64, 128), np.uint8)
+        pixels[8:24, 3:90] = 1
+        setting = Setting(panel, Orientation())
+        text = capture_csv(transmission(pixels, setting, Sending()), I2cLink(400_000))
+        (tmp_path / "wire.csv").write_text(spoil(text))
+        return pixels, ["replay", str(tmp_path / "wire.csv"), "--panel", "mono-oled-128x64"]
+
+    def test_the_shot_is_what_was_sent(self, tmp_path, capsys):
+        pixels, words = self.capture(tmp_path)
+        assert main([*words, "--out", str(tmp_path / "shot.png"), "--json"]) == 0
+        told = json.loads(capsys.readouterr().out)
+        assert told["misuse"] == []
+        assert told["computed_ms"] == pytest.approx(told["captured_ms"], rel=0.7)
+        shot = np.asarray(Image.open(tmp_path / "shot.png").convert("L"))
+        assert np.array_equal(shot > 128, pixels == 1)
+
+    def test_misuse_and_damage_by_their_lines(self, tmp_path, capsys):
+        _, words = self.capture(tmp_path, lambda text: text.replace("C,21 00 7F", "C,21 7F 00"))
+        assert main(words) == 0
+        assert "is reversed: it ends before it begins" in capsys.readouterr().out
+        _, words = self.capture(tmp_path, lambda text: text.replace("C,AE", "C,AEX"))
+        assert main(words) == 1
+        told = capsys.readouterr().err
+        assert "line 3: 'AEX' is no byte" in told
+        assert "Traceback" not in told
+
+    def test_what_cannot_be_done(self, tmp_path, capsys):
+        _, words = self.capture(tmp_path)
+        assert main([*words, "--out", "shot.jpg"]) == 1
+        assert "is written as .png" in capsys.readouterr().err
+        assert main(["replay", "nowhere.csv", "--panel", "mono-oled-128x64"]) == 1

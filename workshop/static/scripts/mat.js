@@ -57,6 +57,7 @@
   const setZoom = z => { zoom = Math.min(24, Math.max(1, z)); draw(); };
 
   addEventListener("DOMContentLoaded", () => {
+    if (!el("mat")) return;
     let chosen = false;
     setZoom(fitting());
     el("zoom-in").addEventListener("click", () => { chosen = true; setZoom(zoom + 1); });

@@ -3,7 +3,7 @@ addEventListener("DOMContentLoaded", () => {
   const bed = document.getElementById("photo-bed"), text = document.getElementById("points");
   if (!bed || !text) return;
   const picture = bed.querySelector("img"), drawn = document.getElementById("points-drawn"), next = document.getElementById("points-next");
-  const shrink = +bed.dataset.shrink, size = {w: picture.width * shrink, h: picture.height * shrink};
+  const shrink = +bed.dataset.shrink, size = {w: picture.getAttribute("width") * shrink, h: picture.getAttribute("height") * shrink};
   let mark = {x: size.w / 2, y: size.h / 2};
   const read = () => { try { const p = JSON.parse(text.value); return {corners: p.corners || [], whites: p.whites || []}; } catch { return {corners: [], whites: []}; } };
   function draw() {

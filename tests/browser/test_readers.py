@@ -1,0 +1,158 @@
+"""Readers, live feed, colours and touch through the real page."""
+
+import importlib.util
+import re
+import threading
+
+import pytest
+from playwright.sync_api import expect
+
+from mosaic.cards.registry import CARDS, painted
+from mosaic.conversion.program import Setting, transmission
+from mosaic.panels.sending import Sending
+from tests.browser.conftest import accessibility_faults
+from tests.browser.test_bringup import glass, open_leaf
+from tests.workshop.test_feed import EXAMPLES
+from workshop.bringup.feed_server import FeedServer
+from workshop.bringup.models import Feed
+from workshop.builds.models import Build
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_capture_is_replayed(workshop, live_server, complaints):
+    page = workshop
+    open_leaf(page, live_server, "Barometer", "captures/")
+    expect(page.locator(".fm-lines .is-wrong").first).to_contain_text("left with 3 of 4 operands")
+    expect(page.locator(".fm-right")).to_contain_text("1.35 ×")
+    page.get_by_label("Paste rows").fill("reset,\nC,11\nwait,5\nC,29\nC,2Q\n")
+    page.get_by_role("button", name="Play it into the panel").click()
+    expect(page.get_by_role("alert").last).to_contain_text("Line 5: '2Q' is no byte")
+    expect(page.get_by_label("Paste rows")).to_have_value("reset,\nC,11\nwait,5\nC,29\nC,2Q\n")
+    page.get_by_label("Paste rows").fill("reset,\nC,11\nwait,5\nC,29\n")
+    page.get_by_role("button", name="Play it into the panel").click()
+    expect(page.locator("#main")).to_contain_text("Nowhere: the panel takes every byte.")
+    assert complaints == []
+
+
+def test_an_array_becomes_a_picture(workshop, live_server, complaints):
+    page = workshop
+    build = open_leaf(page, live_server, "Stroke-rate counter", "arrays/")
+    first = page.locator(".fm-guess").first
+    expect(first).to_contain_text("128 × 64")
+    expect(first).to_contain_text("bytes along a row, left pixel at the low end")
+    first.get_by_role("button", name="Make it a picture").click()
+    page.locator("#recipe").wait_for()
+    expect(page.locator("#proof")).to_contain_text("verified: 1,024 of 1,024 bytes")
+    assert build.pictures.filter(name="From an array, 128 × 64").exists()
+    assert complaints == []
+
+
+def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, live_server, complaints):
+    page = workshop
+    build = open_leaf(page, live_server, "Barometer", "setups/")
+    row = page.locator(".fm-commands tr.is-marked")
+    expect(row).to_contain_text("inversion")
+    row.get_by_role("checkbox").check()
+    page.get_by_role("button", name="Take the chosen into the passport").click()
+    expect(page.get_by_role("status").first).to_contain_text("The passport’s set-up has now: no inversion.")
+    build.refresh_from_db()
+    assert "c 20" in build.passport["sequences"]["setup"]
+    page.get_by_label("Found elsewhere").fill("cmd(0x11);\ncmd(what);")
+    page.get_by_role("button", name="Lay them side by side").click()
+    expect(page.get_by_role("alert").last).to_contain_text("Found, line 2: cmd(what) gives no byte")
+    assert complaints == []
+
+
+def test_the_glass_follows_a_program(workshop, live_server, complaints):
+    page = workshop
+    server = FeedServer(0)
+    threading.Thread(target=server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True).start()
+    try:
+        build = open_leaf(page, live_server, "Stroke-rate counter", "feed/")
+        expect(page.locator("#feed-state")).to_contain_text("this was drawn last")
+        before = glass(page)
+        spec = importlib.util.spec_from_file_location("panel_feed", EXAMPLES / "panel_feed.py")
+        module = importlib.util.module_from_spec(spec)
+        spec.loader.exec_module(module)
+        device = build.to_device()
+        setting = Setting(device.passport, device.turn)
+        card = painted(CARDS["checks"], device.passport, device.turn)
+        shown = page.evaluate("document.getElementById('glass').src")
+        with module.PanelFeed(server.server_address[1], Feed.objects.get(build=build).token) as panel:
+            for sent in (t for part in transmission(card, setting, Sending()) for t in part.transactions):
+                panel.reset() if sent.kind == "reset" else getattr(panel, sent.kind)(sent.data)
+            panel.busy()
+            expect(page.locator("#feed-state")).to_contain_text("A program is drawing.")
+        page.wait_for_function("src => document.getElementById('glass').src !== src", arg=shown)
+        expect(page.locator("#feed-state")).to_contain_text("Nobody is connected")
+        page.wait_for_timeout(300)
+        assert (glass(page) != before).any()
+        assert complaints == []
+    finally:
+        server.stop()
+
+
+def test_colours_are_clicked_by_hand_and_by_keys(workshop, live_server, complaints):
+    page = workshop
+    build = open_leaf(page, live_server, "Tide & wind board", "colours/")
+    expect(page.locator(".fm-measured li")).to_have_count(4)
+    page.get_by_role("button", name="Begin anew").click()
+    expect(page.locator("#points-next")).to_have_text("next: corner 1 of 4")
+    page.get_by_role("button", name="Measure").click()
+    expect(page.get_by_role("alert").last).to_contain_text("0 corners are set")
+    bed = page.locator("#photo-bed")
+    box = bed.locator("img").bounding_box()
+    for x, y in ((236, 150), (742, 118), (790, 402), (204, 446), (90, 90), (900, 80)):
+        page.mouse.click(box["x"] + x / 1000 * box["width"], box["y"] + y / 640 * box["height"])
+    expect(page.locator("#points-next")).to_have_text("next: white paper, 3 of 3 or more")
+    bed.focus()
+    for _ in range(6):
+        page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.locator("#points-next")).to_contain_text("enough points")
+    page.get_by_role("button", name="Measure").click()
+    expect(page.locator(".fm-measured")).to_contain_text(re.compile("yellow.*#d[56]"))
+    page.get_by_role("button", name="Take these colours").click()
+    expect(page.get_by_role("status").first).to_contain_text("in the passport")
+    build.refresh_from_db()
+    assert build.passport["palette"]["measured"][3].startswith("#d")
+    assert build.passport["palette"]["measured"] != ["#1f1d1e", "#e6e4da", "#b0261e", "#e3b81c"]
+    assert complaints == []
+
+
+def test_touches_are_fitted(workshop, live_server, complaints):
+    page = workshop
+    open_leaf(page, live_server, "Sign-out panel", "touch/")
+    expect(page.locator(".fm-right")).to_contain_text("Good for targets of 9 mm")
+    page.get_by_label("Raw x and y").fill("1 1\n2 2\n3 3\n4 4\n5 5")
+    page.get_by_role("button", name="Fit them").click()
+    expect(page.get_by_role("alert").last).to_contain_text("lie in a line")
+    page.get_by_label("Raw x and y").fill("402 441\n388 3702\n3655 3688\n3671 430\n2026 2071")
+    page.get_by_role("button", name="Fit them").click()
+    expect(page.locator(".fm-right")).to_contain_text("exchanged")
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="touch_fit.h").click()
+    assert "touch_place" in waiting.value.path().read_text()
+    assert complaints == []
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_the_readers_are_accessible_and_fit(workshop, live_server, width, complaints):
+    page = workshop
+    page.set_viewport_size({"width": width, "height": 800})
+    faults = []
+    for name, leaves in (
+        ("Tide & wind board", ("captures/", "colours/", "setups/")), ("Stroke-rate counter", ("arrays/", "feed/", "setups/")),
+        ("Sign-out panel", ("touch/", "cards/crosses/")),
+    ):  # fmt: skip
+        for leaf in leaves:
+            open_leaf(page, live_server, name, leaf)
+            page.wait_for_timeout(400)
+            found = accessibility_faults(page)
+            wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+            if found or wide > 0:
+                faults.append(f"{name} {leaf}: {found} {wide if wide > 0 else ''}")
+    assert not faults, "\n".join(faults)
+    assert Build.objects.count() == 5
+    assert complaints == []
