@@ -16,6 +16,7 @@ from mosaic.errors import BadValueError
 _TONE_TOLERANCE = 0.05
 
 
+Distance = Annotated[float, Meta(ge=0)]
 HexColor = Annotated[str, Meta(pattern="^#[0-9a-fA-F]{6}$", description="a colour such as #a02c26")]
 
 
@@ -39,12 +40,14 @@ class Palette:
     """Named colours in a fixed order; the position of a colour is its palette index.
 
     `nominal` are the colours as the data sheet names them, `measured` those the glass shows
-    in daylight or when lit, all "#rrggbb".
+    in daylight or when lit, all "#rrggbb". `uncertainty` is that of each measured colour, in
+    CIELAB; empty where they are typical.
     """
 
     names: tuple[str, ...]
     nominal: tuple[HexColor, ...]
     measured: tuple[HexColor, ...]
+    uncertainty: tuple[Distance, ...] = ()
 
     def __post_init__(self) -> None:
         if not 2 <= len(self.names) == len(self.nominal) == len(self.measured) <= 256:
@@ -52,6 +55,15 @@ class Palette:
                 f"a palette has {len(self.names)} names, {len(self.nominal)} nominal and"
                 f" {len(self.measured)} measured colours; it needs 2 to 256 of each, equally many"
             )
+        if len(self.uncertainty) not in (0, len(self.names)):
+            raise BadValueError(
+                f"a palette of {len(self.names)} colours has {len(self.uncertainty)} uncertainties; none, or one each"
+            )
+
+    @property
+    def worst_uncertainty(self) -> float | None:
+        """The largest uncertainty of a measured colour; None where they are typical."""
+        return max(self.uncertainty, default=None)
 
     def __len__(self) -> int:
         return len(self.names)

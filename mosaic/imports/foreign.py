@@ -7,6 +7,7 @@ numbers.
 
 import re
 from dataclasses import dataclass
+from itertools import pairwise
 
 from mosaic.errors import BadLinesError, LineProblem
 
@@ -41,7 +42,7 @@ def read_foreign(text: str) -> Found:
         What cannot be read, line by line, with what is accepted.
     """
     size = size_in_words(text)
-    body = _blanked(text, _BLOCK_COMMENT)
+    body = _blanked(_without_line_numbers(text), _BLOCK_COMMENT)
     braces = _longest_braces(body)
     if braces is not None:
         start = body.count("\n", 0, braces[0])
@@ -54,6 +55,16 @@ def read_foreign(text: str) -> Found:
     if re.search(r"\\x[0-9A-Fa-f]{2}", body):
         return Found(_escaped(body), "quoted bytes", size)
     return Found(_numbers(body, 0, "the list"), "list of numbers", size)
+
+
+def _without_line_numbers(text: str) -> str:
+    """The text without an editor's numbers before its lines: one more on each, three lines or more."""
+    lines = text.splitlines()
+    heads = [re.match(r"\s*(\d+)\s*[:|\t]", line) for line in lines if line.strip()]
+    numbers = [int(head[1]) for head in heads if head]
+    if len(numbers) < max(3, len(heads)) or any(b - a != 1 for a, b in pairwise(numbers)):
+        return text
+    return "\n".join(re.sub(r"^\s*\d+\s*[:|\t]", "", line) for line in lines)
 
 
 def found_raw(data: bytes, name: str) -> Found:

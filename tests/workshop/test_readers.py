@@ -163,6 +163,8 @@ class TestColours:
         assert "The measured colours are in the passport" in text_of(page)
         board.refresh_from_db()
         measured = board.passport["palette"]["measured"]
+        assert all(0 <= value < 2 for value in board.passport["palette"]["uncertainty"])
+        assert "by photo, ±" in text_of(signed_in.get(reverse("build-panel", args=[board.pk])))
         for text, meant in zip(measured, COLORS, strict=True):
             assert max(abs(int(text[i : i + 2], 16) - int(meant[i : i + 2], 16)) for i in (1, 3, 5)) <= 4
         overview_of(board)

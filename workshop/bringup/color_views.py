@@ -149,9 +149,7 @@ def take(request: HttpRequest, build_id: int) -> HttpResponse:
     if palette is None:
         raise BadValueError("this panel has no palette")
     measured = _measured(photo, kept, len(palette))
-    services.take_colors(
-        build=build, measured=tuple(m.hex for m in measured), revision=revision_from(request.POST.get("revision", ""))
-    )
+    services.take_colors(build=build, measured=measured, revision=revision_from(request.POST.get("revision", "")))
     messages.success(request, "The measured colours are in the passport; every picture was reduced anew.")
     return redirect("bringup-colors", build.pk)
 

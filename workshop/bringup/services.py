@@ -7,6 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from mosaic.cards.ruler import offset_from_reading
+from mosaic.color.patches import Measured
 from mosaic.conversion.driving import drive
 from mosaic.conversion.program import Setting
 from mosaic.errors import BadDescriptionError, BadValueError
@@ -117,7 +118,7 @@ def take_setting(*, build: Build, setting: Setting, revision: int) -> None:
 
 
 @transaction.atomic
-def take_colors(*, build: Build, measured: tuple[str, ...], revision: int) -> None:
+def take_colors(*, build: Build, measured: tuple[Measured, ...], revision: int) -> None:
     """Colours that were measured go into the passport's palette; every reduction follows.
 
     Raises
@@ -130,7 +131,8 @@ def take_colors(*, build: Build, measured: tuple[str, ...], revision: int) -> No
     palette = setting.passport.palette
     if palette is None or len(measured) != len(palette):
         raise BadValueError(f"{len(measured)} colours were measured; the palette has {len(palette) if palette else 0}")
-    _save(current, replace(setting, passport=replace(setting.passport, palette=replace(palette, measured=measured))))
+    taken = replace(palette, measured=tuple(m.hex for m in measured), uncertainty=tuple(round(m.apart, 2) for m in measured))
+    _save(current, replace(setting, passport=replace(setting.passport, palette=taken)))
 
 
 @transaction.atomic

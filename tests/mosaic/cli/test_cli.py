@@ -188,7 +188,9 @@ class TestReplay:
         assert main([*words, "--out", str(tmp_path / "shot.png"), "--json"]) == 0
         told = json.loads(capsys.readouterr().out)
         assert told["misuse"] == []
-        assert told["computed_ms"] == pytest.approx(told["captured_ms"], rel=0.7)
+        # By hand: 7 commands of 29 clocks, 7 of 38, two windows of 47, and 1,024 bytes in 9,236.
+        assert told["computed_ms"] == pytest.approx((7 * 29 + 7 * 38 + 2 * 47 + 9236) / 400)
+        assert told["captured_ms"] == pytest.approx((7 * 29 + 7 * 38 + 2 * 47) / 400, abs=0.001)  # when the pixels begin
         shot = np.asarray(Image.open(tmp_path / "shot.png").convert("L"))
         assert np.array_equal(shot > 128, pixels == 1)
 

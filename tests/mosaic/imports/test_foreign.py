@@ -21,6 +21,7 @@ DATA = bytes([0x00, 0x2A, 0xFF, 0x10, 0x80, 0x01, 0x7E, 0x99, 0xAB])
         ("00000000  002a ff10 8001 7e99\n00000008  ab\n", "hex dump"),
         ("0, 42, 255, 16, 128, 1, 126, 153, 171", "list of numbers"),
         ("00 2A FF 10 80 01 7E 99 AB", "list of numbers"),
+        ("  9 | 0x00, 0x2A, 0xFF, // top\n 10 | 0x10, 0x80, 0x01,\n 11 | 0x7E, 0x99, 0xAB", "list of numbers"),
         ("B00000000, B00101010, B11111111, B00010000,\nB10000000, B00000001, B01111110, B10011001, B10101011", "list of numbers"),
         ("0b0 0b101010 0b11111111 0b10000 0b10000000 0b1 0b1111110 0b10011001 0b10101011", "list of numbers"),
         (r'pic = b"\x00*\xff\x10" b"\x80\x01~\x99\xab"', "quoted bytes"),
