@@ -34,7 +34,7 @@ def test_every_card_stands_on_its_panel_as_it_was_painted(panel):
 
 def test_cards_come_where_they_say_something():
     assert [c.slug for c in cards_of(catalogue()["epaper-296x128-four-colour"])] == [
-        "frame", "letter", "checks", "steps", "colours",
+        "frame", "letter", "checks", "steps", "colours", "patches",
     ]  # fmt: skip
     two_zone = {c.slug for c in cards_of(catalogue()["two-zone-oled-128x64"])}
     assert {"zones", "columns", "rows"} <= two_zone
