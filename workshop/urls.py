@@ -38,4 +38,5 @@ urlpatterns = [
     path("builds/<int:build_id>/pictures/", include("workshop.pictures.urls")),
     path("", include("workshop.jobs.urls")),
 ]
+handler400 = "workshop.accounts.views.not_taken"
 handler404 = "workshop.accounts.views.not_found"

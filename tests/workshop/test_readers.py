@@ -230,3 +230,13 @@ def test_another_s_build_is_not_there(client, counter, django_user_model):
         assert client.get(reverse(f"bringup-{name}", args=[counter.pk, *more])).status_code == 404
     for name in ("take-array", "take-setups", "feed-token", "bring-photo", "points", "take-colors"):
         assert client.post(reverse(f"bringup-{name}", args=[counter.pk]), {"revision": "1"}).status_code == 404
+
+
+@pytest.mark.parametrize("headers", [{}, {"HX-Request": "true"}])
+def test_more_text_than_is_taken_at_once_is_answered_in_words(signed_in, counter, settings, headers):
+    settings.DATA_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
+    answer = signed_in.post(reverse("bringup-arrays", args=[counter.pk]), {"text": "0x00, " * 200_000}, headers=headers)
+    assert answer.status_code == 400
+    assert "more than the 1 MiB that are taken at once" in text_of(answer)
+    assert "typed is still in the page" in text_of(answer)
+    assert signed_in.get(reverse("bringup-arrays", args=[counter.pk])).status_code == 200

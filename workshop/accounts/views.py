@@ -4,14 +4,17 @@ from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView
+from django.core.exceptions import RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
 
+from mosaic.errors import MosaicError
 from workshop.accounts.forms import SignInForm, SignUpForm
 from workshop.accounts.models import User
 from workshop.demo.scenario import USERNAME
+from workshop.errors import notice
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 
@@ -51,3 +54,19 @@ def sign_up(request: HttpRequest) -> HttpResponse:
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Nothing here: another's build looks the same as none."""
     return render(request, "problem.html", {"message": "There is nothing at this address, or it is not yours."}, status=404)
+
+
+@login_not_required
+def not_taken(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """A request that is refused before any page sees it, mostly for its size."""
+    if isinstance(exception, RequestDataTooBig):
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 2**20
+        text = (
+            f"All fields together held more than the {most} MiB that are taken at once. Nothing was stored. Go back: what was "
+            "typed is still in the page. Longer texts are taken in parts, or as a file."
+        )
+    else:
+        text = "The browser sent something that no page here sends. Nothing was stored. Go back and try once more."
+    if getattr(request, "htmx", False):
+        return notice(request, MosaicError(text), 400)
+    return render(request, "problem.html", {"message": text}, status=400)
