@@ -3,13 +3,14 @@
 import time
 from collections import Counter
 
+from mosaic.conversion.foreign import known_candidates, sizes_of
 from mosaic.conversion.stages import apply_tone, fit_stage, pack, task_of
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from mosaic.panels.windows import host_size
 from mosaic.pixels.formats import DirectFormat
-from mosaic.pixels.guess import KNOWN_SHARE, Candidate, candidates_for, guess
+from mosaic.pixels.guess import Candidate, candidates_for, guess
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 from workshop.demo import painting
@@ -29,12 +30,8 @@ def _order(candidate: Candidate) -> tuple[object, ...]:
 
 def main() -> None:
     panels = catalogue()
-    known = [
-        Candidate(*host_size(panel, rotation), panel.format, KNOWN_SHARE, panel.slug)
-        for panel in panels.values()
-        for rotation in ((0, 90) if panel.controller.turned_by == "controller" else (0,))
-    ]
-    sizes = list(dict.fromkeys([*((c.width, c.height) for c in known), *((c.height, c.width) for c in known)]))
+    known = known_candidates()
+    sizes = sizes_of(known)
     sources = [read_picture(paint(), "p.png") for paint in PAINTINGS]
     for method in METHODS:
         tried: Counter[str] = Counter()
@@ -50,7 +47,7 @@ def main() -> None:
                 if len(set(data)) < 3:
                     continue  # one plain colour looks the same in every form
                 start = time.perf_counter()
-                first = guess(data, candidates_for(len(data), sizes, known))[0].candidate
+                first = guess(data, candidates_for(len(data), sizes, list(known)))[0].candidate
                 seconds += time.perf_counter() - start
                 tried[kind] += 1
                 right[kind] += _order(first) == _order(Candidate(*host_size(panel, turn), panel.format))

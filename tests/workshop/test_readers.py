@@ -139,6 +139,12 @@ class TestSetups:
         assert "Found, <b>line 1</b>: E9 is no command" in page
         assert "0xAE, 0xE9" in page
 
+    def test_a_text_beyond_the_limit_is_not_cut(self, signed_in, counter, monkeypatch):
+        monkeypatch.setattr("workshop.bringup.pasted.not_too_long.__defaults__", (100,))
+        answer = signed_in.post(reverse("bringup-setups", args=[counter.pk]), {"here": "c AE\n" * 30, "there": "c AE"})
+        assert "150 characters; up to 100 are read" in text_of(answer)
+        assert text_of(answer).count("c AE\n") >= 29
+
     @pytest.mark.parametrize("take", [[], ["ZZ"]])
     def test_nothing_to_take(self, signed_in, counter, take):
         data = {"there": "0xAE, 0xAF", "take": take, "revision": counter.revision}
@@ -207,7 +213,12 @@ class TestTouch:
 
     @pytest.mark.parametrize(
         ("text", "words"),
-        [("441 402\n12", "Line 2: 1 number(s)"), ("1 1\n2 2\n3 3\n4 4\n5 5", "lie in a line"), ("", "0 readings")],
+        [
+            ("441 402\n12", "Line 2: 1 number(s)"),
+            ("1 1\n2 2\n3 3\n4 4\n5 5", "lie in a line"),
+            ("", "0 readings"),
+            ("9 9\n" * 1001, "4,004 characters; up to 4,000"),
+        ],
     )
     def test_what_gives_no_fit_comes_back(self, signed_in, desk, text, words):
         answer = signed_in.post(reverse("bringup-touch", args=[desk.pk]), {"readings": text})

@@ -104,7 +104,7 @@ def bring_photo(request: HttpRequest, build_id: int) -> HttpResponse:
     if upload is None:
         raise BadValueError("no file came with this; choose a photo of the patch card with a white sheet beside it")
     original = keep_original(data=read_upload(upload), file_name=upload.name, owner=request.user)
-    Build.objects.filter(pk=build.pk).update(patches={"original": original.sha256})
+    services.keep_patches(build=build, patches={"original": original.sha256})
     return redirect("bringup-colors", build.pk)
 
 
@@ -134,7 +134,7 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
         _measured(photo, kept, count)
     except MosaicError as error:
         return render(request, "bringup/colors.html", _context(build, message_of(error), text), status=422)
-    Build.objects.filter(pk=build.pk).update(patches=kept)
+    services.keep_patches(build=build, patches=kept)
     return redirect(reverse("bringup-colors", args=[build.pk]) + "#measured")
 
 

@@ -135,6 +135,16 @@ def take_colors(*, build: Build, measured: tuple[Measured, ...], revision: int) 
     _save(current, replace(setting, passport=replace(setting.passport, palette=taken)))
 
 
+def keep_patches(*, build: Build, patches: dict[str, Any]) -> None:
+    """The photo of the patch card, its corners and white points."""
+    Build.objects.filter(pk=build.pk).update(patches=patches)
+
+
+def keep_touch(*, build: Build, readings: str) -> None:
+    """Raw readings of a touch panel, as they were typed."""
+    Build.objects.filter(pk=build.pk).update(touch={"readings": readings})
+
+
 @transaction.atomic
 def note_program(*, build: Build, name: str, revision: int) -> None:
     """Note what the maker's program does wrong: the virtual panel shows it, and a finding stands until it is mended."""

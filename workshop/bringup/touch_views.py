@@ -11,7 +11,9 @@ from mosaic.cards.measuring import has_touch
 from mosaic.errors import BadLinesError, MosaicError
 from mosaic.exports.touch import touch_c
 from mosaic.touch.fit import Fit, crosses, fit, read_readings, turned
+from workshop.bringup import services
 from workshop.bringup.pages import station_context
+from workshop.bringup.pasted import not_too_long
 from workshop.bringup.subjects import card_key
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -80,15 +82,15 @@ def touch(request: HttpRequest, build_id: int) -> HttpResponse:
     kept = (build.touch or {}).get("readings", "")
     if request.method != "POST":
         return render(request, "bringup/touch.html", _context(build, kept, []))
-    text = request.POST.get("readings", "")[:MOST_TEXT]
+    text = request.POST.get("readings", "")
     try:
-        _fit(build, text)
+        _fit(build, not_too_long(text, MOST_TEXT))
     except BadLinesError as error:
         problems = [str(problem) for problem in error.problems]
         return render(request, "bringup/touch.html", _context(build, text, problems), status=422)
     except MosaicError as error:
         return render(request, "bringup/touch.html", _context(build, text, [message_of(error)]), status=422)
-    Build.objects.filter(pk=build.pk).update(touch={"readings": text})
+    services.keep_touch(build=build, readings=text)
     messages.success(request, "The readings were kept.")
     return redirect("bringup-touch", build.pk)
 
