@@ -4,7 +4,8 @@ import time
 from collections import Counter
 
 from mosaic.conversion.foreign import known_candidates, sizes_of
-from mosaic.conversion.stages import apply_tone, fit_stage, pack, task_of
+from mosaic.conversion.reducing import task_of
+from mosaic.conversion.stages import apply_tone, fit_stage, pack
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
@@ -43,7 +44,7 @@ def main() -> None:
             kind = f"{panel.technology}, {bits}"
             for source in sources:
                 toned = apply_tone(fit_stage(source, recipe, panel, turn).linear, recipe)
-                data = pack(METHODS[method].reduce(task_of(toned, recipe, panel), recipe), panel, turn)
+                data = pack(METHODS[method].reduce(task_of(toned, recipe, panel)[0], recipe), panel, turn)
                 if len(set(data)) < 3:
                     continue  # one plain colour looks the same in every form
                 start = time.perf_counter()

@@ -90,6 +90,13 @@ def problems_of(value: Any, kind: Any, path: str = "$") -> Problems:
     if _is_record(kind):
         return _record_problems(value, kind, path)
     origin = get_origin(kind)
+    if origin is Annotated and get_origin(get_args(kind)[0]) is tuple:
+        plain, *metas = get_args(kind)
+        found = problems_of(value, plain, path)
+        most = metas[0].max_length
+        if not found and most is not None and len(value) > most:
+            return [BadDescriptionError(f"{len(value)} values are given; it has up to {most}", path=path)]
+        return found
     if origin is tuple:
         return _tuple_problems(value, get_args(kind), path)
     if origin in (Union, UnionType):

@@ -5,7 +5,7 @@ import numpy as np
 from mosaic.cards.canvas import Canvas
 from mosaic.cards.card import Card
 from mosaic.cards.letters import BoolArray
-from mosaic.panels.geometry import glass_mask, to_native, to_seen
+from mosaic.panels.geometry import glass_mask, to_native, to_seen, zone_bands
 from mosaic.panels.passport import Passport
 
 RING_STEP = 8
@@ -20,24 +20,10 @@ def has_shape(passport: Passport) -> bool:
     return passport.glass.shape != "rect"
 
 
-def _bands(passport: Passport) -> list[tuple[str, int, int]]:
-    """(name, first row, row behind the last) of every zone and of the rows between them, native, from the top."""
-    bands: list[tuple[str, int, int]] = []
-    at = 0
-    for zone in sorted(passport.zones, key=lambda z: z.first_row):
-        if zone.first_row > at:
-            bands.append(("rest", at, zone.first_row))
-        at = zone.first_row + zone.rows
-        bands.append((zone.name, zone.first_row, at))
-    if at < passport.glass.height_px:
-        bands.append(("rest", at, passport.glass.height_px))
-    return bands
-
-
 def paint_zones(canvas: Canvas) -> None:
     """Every zone framed to its last row, with its name: no line may change its colour on the way."""
     native = to_native(canvas.pixels, canvas.turn)
-    bands = _bands(canvas.passport)
+    bands = zone_bands(canvas.passport)
     for _, first, end in bands:
         rows = native[first:end]
         rows[[0, -1]] = canvas.ink

@@ -69,6 +69,47 @@ def lightness(relative_luminance: npt.NDArray[np.floating]) -> npt.NDArray[np.fl
     return out.reshape(relative_luminance.shape)
 
 
+@njit(cache=True, inline="always")
+def _steepness(t):
+    return np.float32(1 / 3) / np.cbrt(t) ** 2 if t > _EPSILON else _SLOPE
+
+
+@njit(cache=True, fastmath=True, nogil=True)
+def _lightness_slopes(flat, out):
+    for i in range(flat.shape[0]):
+        out[i] = np.float32(116) * _steepness(flat[i])
+
+
+def lightness_slope(relative_luminance: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
+    """L* gained for luminance added, (same shape): the derivative of `lightness`."""
+    flat = np.ascontiguousarray(relative_luminance, np.float32).reshape(-1)
+    out = np.empty_like(flat)
+    _lightness_slopes(flat, out)
+    return out.reshape(relative_luminance.shape)
+
+
+@njit(cache=True, fastmath=True, nogil=True)
+def _lab_slopes(flat, matrix, out):
+    xyz = np.empty(3, np.float32)
+    for i in range(flat.shape[0]):
+        for row in range(3):
+            t = matrix[row, 0] * flat[i, 0] + matrix[row, 1] * flat[i, 1] + matrix[row, 2] * flat[i, 2]
+            xyz[row] = _steepness(t)
+        for c in range(3):
+            x, y, z = matrix[0, c] * xyz[0], matrix[1, c] * xyz[1], matrix[2, c] * xyz[2]
+            out[i, 0, c] = np.float32(116) * y
+            out[i, 1, c] = np.float32(500) * (x - y)
+            out[i, 2, c] = np.float32(200) * (y - z)
+
+
+def lab_slope(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
+    """(..., 3, 3) CIELAB gained (rows L*, a*, b*) for light added (columns), of light (..., 3)."""
+    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
+    out = np.empty((len(flat), 3, 3), np.float32)
+    _lab_slopes(flat, _NORMALISED, out)
+    return out.reshape(*linear_rgb.shape, 3)
+
+
 def chroma(lab: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
     """C*ab (...,) of CIELAB (..., 3)."""
     return np.hypot(lab[..., 1], lab[..., 2]).astype(np.float32)

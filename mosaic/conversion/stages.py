@@ -1,5 +1,6 @@
 """Fit, reduce, pack, prove and measure one picture for one panel."""
 
+import math
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -10,17 +11,18 @@ import numpy.typing as npt
 from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
 from mosaic.color.palette import light_of
 from mosaic.color.srgb import bytes_to_linear, luminance
+from mosaic.conversion.reducing import checked_runs, polished, reduced
 from mosaic.imports.pictures import SourcePicture
-from mosaic.panels.geometry import Turn, from_host, glass_mask, orientation_of, seen_size, to_host
+from mosaic.panels.geometry import Turn, from_host, glass_mask, orientation_of, seen_size, seen_zones, to_host
 from mosaic.panels.passport import Passport
 from mosaic.panels.wire import Part, frame_parts, setup_part
 from mosaic.pixels.direct import pack_direct, unpack_direct
 from mosaic.pixels.formats import DirectFormat
 from mosaic.pixels.indexed import pack_indexed, unpack_indexed
-from mosaic.reduce.fit import Cut, fit_picture
-from mosaic.reduce.methods import METHODS
+from mosaic.reduce.fit import Box, Cut, crop_box, cut_for, fit_coverage, fit_picture
 from mosaic.reduce.recipe import Recipe
-from mosaic.reduce.task import DepthTask, Task, fit_to_panel, task_for_palette
+from mosaic.reduce.region import painted
+from mosaic.reduce.task import fit_to_panel
 from mosaic.reduce.tone import apply_tone
 from mosaic.virtual.panel import Proof, prove
 
@@ -29,10 +31,11 @@ FloatArray = npt.NDArray[np.float32]
 
 @dataclass(frozen=True, eq=False)
 class Fitted:
-    """A source at the panel's size: (H, W, 3) light, and where it came from."""
+    """A source at the panel's size: (H, W, 3) light, where it came from, and (H, W) where it is opaque if asked for."""
 
     linear: FloatArray
     cut: Cut
+    coverage: npt.NDArray[np.bool_] | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +50,8 @@ class Converted:
     parts : what goes over the wire for one frame
     proof : what the virtual panel says
     perceived_error : CIELAB units at `sigma_px`
+    unpolished_error : the same before the search; None where none was made
+    coverage : (H, W) where the picture is opaque, if that was asked for
     """
 
     pixels: npt.NDArray[np.uint8]
@@ -58,6 +63,8 @@ class Converted:
     sigma_px: float
     cut: Cut
     passport: Passport
+    unpolished_error: float | None = None
+    coverage: npt.NDArray[np.bool_] | None = None
 
     @cached_property
     def shares(self) -> tuple[float, ...]:
@@ -99,17 +106,30 @@ class Converted:
         return float(np.dot(self.shares, self.passport.palette.levels()))
 
 
-def fit_stage(source: SourcePicture, recipe: Recipe, passport: Passport, turn: Turn) -> Fitted:
-    """Take, turn and scale the source to the panel."""
-    linear, cut = fit_picture(source.rgb, source.alpha, recipe, seen_size(passport, turn))
-    return Fitted(linear, cut)
+def picture_area(recipe: Recipe, passport: Passport, turn: Turn) -> Box | None:
+    """(x, y, width, height) of the glass that the picture is fitted to; None for all of it."""
+    if not passport.zones or recipe.zones not in ("upper", "lower"):
+        return None
+    return seen_zones(passport, turn)[0 if recipe.zones == "upper" else -1]
 
 
-def task_of(toned: FloatArray, recipe: Recipe, passport: Passport) -> Task:
-    """What is to be reduced for this panel."""
-    if isinstance(passport.format, DirectFormat):
-        return DepthTask(toned, passport.format.channel_bits)
-    return task_for_palette(toned, passport.palette, recipe.nominal_share / 100)
+SUPERSAMPLING = 4
+"""Rendered pixels of a drawing to each side of a panel pixel."""
+
+
+def fit_stage(source: SourcePicture, recipe: Recipe, passport: Passport, turn: Turn, *, zoom: int = 1) -> Fitted:
+    """Take, turn and scale the source to the panel, times `zoom` for viewing; a drawing is rendered for the size it gets."""
+    size, area = seen_size(passport, turn), picture_area(recipe, passport, turn)
+    if source.vector:
+        _, _, wide, high = crop_box(recipe, source.width, source.height)
+        lying = (high, wide) if recipe.turn % 180 else (wide, high)
+        scale = cut_for(recipe, lying, size, area).scale
+        source = source.finer(math.ceil(SUPERSAMPLING * zoom / scale - 1e-9))
+    linear, cut = fit_picture(source.rgb, source.alpha, recipe, size, area=area, zoom=zoom, detail=source.detail)
+    coverage = None
+    if recipe.mask and source.alpha is not None and zoom == 1:
+        coverage = fit_coverage(source.alpha, recipe, size, area=area, detail=source.detail)
+    return Fitted(linear, cut, coverage)
 
 
 def pack(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> bytes:
@@ -154,16 +174,25 @@ def convert(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigm
     Raises
     ------
     UnknownNameError
-        The recipe names no known method.
+        The recipe names no known method, or a colour to be left out that the panel has not.
+    BadValueError
+        Too many colours are left out, or a drawn tile is malformed.
     """
     toned = apply_tone(fitted.linear, recipe)
     # What the eye would see of the original does not wait for the reduction; the kernels let go of
     # the interpreter, so the two run side by side.
     with ThreadPoolExecutor(1) as beside:
         target = beside.submit(seen_target, toned, passport, sigma_px)
-        pixels = METHODS[recipe.method].reduce(task_of(toned, recipe, passport), recipe)
+        pixels, before = reduced(toned, recipe, passport, turn), None
+        if recipe.polish and passport.palette is not None:
+            before = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
+            tried = polished(pixels, toned, recipe, passport, sigma_px)
+            # The search goes by a figure that is nearly the one shown; the better by the one shown is kept.
+            if rms_difference(target.result(), seen_result(tried, passport, sigma_px)) < before:
+                pixels = tried
+        pixels = painted(pixels, checked_runs(recipe.touches, passport))
         packed = pack(pixels, passport, turn)
         parts = frame_parts(passport, turn, packed)
         proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
         error = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
-    return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport)
+    return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)

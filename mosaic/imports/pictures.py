@@ -11,15 +11,19 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from mosaic.errors import BadPictureError
 from mosaic.imports.nature import is_line_art
+from mosaic.imports.vector import is_svg, render_svg, svg_size, svg_text
 
 MAX_FILE_BYTES = 24 * 1024 * 1024
 MAX_PIXELS = 40_000_000
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "BMP", "TIFF", "PPM", "XBM")
-ACCEPTED = "PNG, JPEG, WebP, GIF, BMP, TIFF, PBM/PGM/PPM and XBM up to 24 MiB and 40 million pixels are"
+ACCEPTED = "PNG, JPEG, WebP, GIF, BMP, TIFF, PBM/PGM/PPM, XBM and SVG up to 24 MiB and 40 million pixels are"
+SVG_TYPE = "image/svg+xml"
+FINEST_SIDE = 4096
+"""Longest side at which a drawing is rendered."""
 
 # The limit is checked here from the header, before any pixel is decoded.
 Image.MAX_IMAGE_PIXELS = None
@@ -30,20 +34,30 @@ class SourcePicture:
     """A decoded picture.
 
     `rgb` is (H, W, 3) uint8 sRGB, `alpha` (H, W) uint8 (0 transparent) or None where nothing
-    is transparent; `format_name` is the kind of file it came from.
+    is transparent; `format_name` is the kind of file it came from. A drawing keeps its `vector`
+    text; it may be rendered `detail` times finer than the pixels in which its size is told.
     """
 
     rgb: npt.NDArray[np.uint8]
     alpha: npt.NDArray[np.uint8] | None
     format_name: str
+    vector: str = ""
+    detail: int = 1
 
     @property
     def width(self) -> int:
-        return self.rgb.shape[1]
+        return self.rgb.shape[1] // self.detail
 
     @property
     def height(self) -> int:
-        return self.rgb.shape[0]
+        return self.rgb.shape[0] // self.detail
+
+    def finer(self, times: int) -> "SourcePicture":
+        """A drawing rendered this many times finer, as far as is sensible; other pictures as they are."""
+        times = min(times, max(1, FINEST_SIDE // max(self.width, self.height)))
+        if not self.vector or times <= self.detail:
+            return self
+        return _rendered(self.vector, self.width, self.height, times, "the drawing")
 
     @cached_property
     def is_line_art(self) -> bool:
@@ -73,23 +87,30 @@ def read_header(data: bytes, name: str = "the file") -> PictureHeader:
     BadPictureError
         The file is empty, too large, no picture, or has too many pixels.
     """
+    if is_svg(data):
+        _check_length(data, name)
+        return PictureHeader(*svg_size(svg_text(data, name), name), "SVG", SVG_TYPE)
     with _opened(data, name) as image:
         return PictureHeader(*image.size, image.format or "", Image.MIME.get(image.format or "", "application/octet-stream"))
 
 
 def read_picture(data: bytes, name: str = "the file") -> SourcePicture:
-    """Decode a picture file: its first frame, turned as its camera noted.
+    """Decode a picture file: its first frame, turned as its camera noted, its colours brought to sRGB.
 
     Raises
     ------
     BadPictureError
         As `read_header`, or the file breaks off or is damaged.
     """
+    if is_svg(data):
+        _check_length(data, name)
+        text = svg_text(data, name)
+        return _rendered(text, *svg_size(text, name), 1, name)
     with _opened(data, name) as image:
         format_name = image.format or ""
         try:
             image.load()
-            return _canonical(ImageOps.exif_transpose(image), format_name)
+            return _canonical(_in_srgb(ImageOps.exif_transpose(image)), format_name)
         except (OSError, SyntaxError, ValueError, IndexError, EOFError) as error:
             raise BadPictureError(_damage(name, format_name, error)) from error
 
@@ -100,11 +121,38 @@ def _damage(name: str, format_name: str, error: Exception) -> str:
     return f"{name} is damaged and cannot be decoded as {format_name}; save it again from the program it came from"
 
 
+def _check_length(data: bytes, name: str) -> None:
+    if len(data) > MAX_FILE_BYTES:
+        raise BadPictureError(f"{name} is {len(data) / 2**20:.1f} MiB; {ACCEPTED} accepted")
+
+
+def _rendered(text: str, width: int, height: int, detail: int, name: str) -> SourcePicture:
+    rgba = render_svg(text, width * detail, height * detail, name)
+    alpha = np.ascontiguousarray(rgba[..., 3])
+    return SourcePicture(np.ascontiguousarray(rgba[..., :3]), None if alpha.min() == 255 else alpha, "SVG", text, detail)
+
+
+def _in_srgb(image: Image.Image) -> Image.Image:
+    """The picture with its colours told in sRGB, where its file carries a profile that says otherwise."""
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("RGB", "RGBA", "CMYK", "L"):
+        return image
+    try:
+        own = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        mode = "RGBA" if image.mode == "RGBA" else "RGB"
+        intent = ImageCms.Intent.RELATIVE_COLORIMETRIC
+        turned = ImageCms.profileToProfile(image, own, ImageCms.createProfile("sRGB"), renderingIntent=intent, outputMode=mode)
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        # A profile that cannot be read, or belongs to another kind of picture, says nothing.
+        return image
+    turned.info = {key: value for key, value in image.info.items() if key != "icc_profile"}
+    return turned
+
+
 def _opened(data: bytes, name: str) -> Image.Image:
     if not data:
         raise BadPictureError(f"{name} is empty (0 bytes); {ACCEPTED} accepted")
-    if len(data) > MAX_FILE_BYTES:
-        raise BadPictureError(f"{name} is {len(data) / 2**20:.1f} MiB; {ACCEPTED} accepted")
+    _check_length(data, name)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
@@ -127,7 +175,7 @@ def _opened(data: bytes, name: str) -> Image.Image:
 def _kind_in_words(data: bytes) -> str:
     """What a file that is no picture seems to be."""
     head = data[:512]
-    if head.lstrip()[:5].lower() in (b"<?xml", b"<svg ", b"<html", b"<!doc"):
+    if head.lstrip()[:5].lower() in (b"<?xml", b"<html", b"<!doc"):
         return "a markup file"
     if head.startswith(b"%PDF"):
         return "a PDF document"

@@ -152,6 +152,27 @@ def rect_to_seen(
     return (full_width - x - width if lies.mirrored else x, y, width, height)
 
 
+def zone_bands(passport: Passport) -> list[tuple[str, int, int]]:
+    """(name, first row, row behind the last) of every zone and of the rows between them, native, from the top."""
+    bands: list[tuple[str, int, int]] = []
+    at = 0
+    for zone in sorted(passport.zones, key=lambda z: z.first_row):
+        if zone.first_row > at:
+            bands.append(("rest", at, zone.first_row))
+        at = zone.first_row + zone.rows
+        bands.append((zone.name, zone.first_row, at))
+    if at < passport.glass.height_px:
+        bands.append(("rest", at, passport.glass.height_px))
+    return bands
+
+
+def seen_zones(passport: Passport, turn: Turn) -> list[tuple[int, int, int, int]]:
+    """(x, y, width, height) before the reader of every band of `zone_bands`, from the top left on."""
+    size = (passport.glass.width_px, passport.glass.height_px)
+    boxes = [rect_to_seen((0, first, size[0], end - first), size, turn) for _, first, end in zone_bands(passport)]
+    return sorted((tuple(int(v) for v in box) for box in boxes), key=lambda box: (box[1], box[0]))
+
+
 def glass_mask(passport: Passport) -> npt.NDArray[np.bool_]:
     """(H, W) native: which pixels lie under the visible glass.
 

@@ -1,7 +1,7 @@
 """Error diffusion: what a pixel could not show is handed on to its neighbours.
 
-Floyd and Steinberg's weights (An Adaptive Algorithm for Spatial Greyscale, 1976), in linear
-light, since the eye adds light and not encoded values::
+All kernels of `mosaic.reduce.kernels`, in linear light, since the eye adds light and not encoded
+values. Floyd and Steinberg's, the one most used, has loops of its own, several times quicker::
 
             *   7
         3   5   1      sixteenths
@@ -11,8 +11,10 @@ import numpy as np
 from numba import njit
 
 from mosaic.color.gamut import opponent
+from mosaic.reduce.kernels import KERNELS, Kernel
 from mosaic.reduce.method import IndexArray, Method, sorted_levels
 from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.spread import spread_depth, spread_palette, spread_tone
 from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
 
 RIGHT, BELOW_BACK, BELOW, BELOW_ON = (np.float32(w / 16) for w in (7, 3, 5, 1))
@@ -264,7 +266,12 @@ def _two_levels_raster(values, strength, dark, light, out):
         below[width] = b_back
 
 
-def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
+def _is_plain(recipe: Recipe) -> bool:
+    """Whether the quick loops, which know neither noise nor limit, give what is asked."""
+    return recipe.noise == 0 and recipe.error_limit >= 1
+
+
+def _quick_tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     levels, order = sorted_levels(task.levels)
     values = np.ascontiguousarray(task.values, np.float32)
     out = np.empty(values.shape, np.uint8)
@@ -278,7 +285,7 @@ def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     return out
 
 
-def _palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
+def _quick_palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
     linear = np.ascontiguousarray(task.linear, np.float32)
     out = np.empty(linear.shape[:2], np.uint8)
     turn = opponent(np.eye(3)).T.copy()
@@ -290,7 +297,7 @@ def _palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
     return out
 
 
-def _depth(task: DepthTask, recipe: Recipe) -> IndexArray:
+def _quick_depth(task: DepthTask, recipe: Recipe) -> IndexArray:
     out = np.empty(task.linear.shape, np.uint8)
     for c, bits in enumerate(task.bits):
         values, levels = channel_levels(bits)
@@ -301,7 +308,20 @@ def _depth(task: DepthTask, recipe: Recipe) -> IndexArray:
     return out
 
 
-FLOYD_STEINBERG = Method(
-    "floyd-steinberg", "Spread error, Floyd-Steinberg", "photos and gradients that stand still: the truest mean tones",
-    ("strength", "scan"), _tone, _palette, _depth,
-)  # fmt: skip
+def _method(kernel: Kernel) -> Method:
+    quick = kernel.name == "floyd-steinberg"
+
+    def tone(task: ToneTask, recipe: Recipe) -> IndexArray:
+        return _quick_tone(task, recipe) if quick and _is_plain(recipe) else spread_tone(task, recipe, kernel)
+
+    def palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
+        return _quick_palette(task, recipe) if quick and _is_plain(recipe) else spread_palette(task, recipe, kernel)
+
+    def depth(task: DepthTask, recipe: Recipe) -> IndexArray:
+        return _quick_depth(task, recipe) if quick and _is_plain(recipe) else spread_depth(task, recipe, kernel)
+
+    parameters = ("strength", "scan", "noise", "error_limit")
+    return Method(kernel.name, f"Spread error, {kernel.title}", kernel.use, parameters, tone, palette, depth)
+
+
+DIFFUSION = tuple(_method(kernel) for kernel in KERNELS)

@@ -1,6 +1,7 @@
 """Taking part of a picture and scaling it to a panel's size, in linear light."""
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -15,6 +16,8 @@ FloatArray = npt.NDArray[np.float32]
 _ANCHOR_X = {"left": 0.0, "right": 1.0}
 _ANCHOR_Y = {"top": 0.0, "bottom": 1.0}
 LANCZOS_LOBES = 3
+Box = tuple[int, int, int, int]
+_EVEN = (np.arange(256) / 255).astype(np.float32)
 
 
 @dataclass(frozen=True)
@@ -63,6 +66,8 @@ def plan_cut(recipe: Recipe, source_size: tuple[int, int], panel_size: tuple[int
     wide, high = source_size
     panel_wide, panel_high = panel_size
     share_x, share_y = anchor_shares(recipe.anchor)
+    if recipe.scaling == "whole" and recipe.fit in ("contain", "cover"):
+        return _whole_cut(recipe.fit, source_size, panel_size, (share_x, share_y))
     if recipe.fit == "stretch":
         return Cut(0, 0, wide, high, 0, 0, panel_wide, panel_high)
     if recipe.fit == "cover":
@@ -80,6 +85,27 @@ def plan_cut(recipe: Recipe, source_size: tuple[int, int], panel_size: tuple[int
     )  # fmt: skip
 
 
+def _whole_cut(fit: str, source: tuple[int, int], panel: tuple[int, int], shares: tuple[float, float]) -> Cut:
+    """Each source pixel becomes a square of whole pixels, or one of every few is taken, by one whole factor."""
+    ratios = [p / s for p, s in zip(panel, source, strict=True)]
+    wanted = min(ratios) if fit == "contain" else max(ratios)
+    if wanted >= 1:
+        # Rounded so that "inside" stays inside and "filling" leaves no ground.
+        factor = math.floor(wanted + 1e-9) if fit == "contain" else math.ceil(wanted - 1e-9)
+        step = 1 / factor
+    else:
+        step = math.ceil(1 / wanted - 1e-9) if fit == "contain" else max(1, math.floor(1 / wanted + 1e-9))
+    boxes = []
+    for size, room, share in zip(source, panel, shares, strict=True):
+        to = min(room, max(1, int(size / step + 1e-9)))
+        take = to * step
+        # A whole step before the cut, so that every square stands whole.
+        begin = math.floor((size - take) * share / max(step, 1) + 1e-9) * max(step, 1)
+        boxes.append((begin, take, _at(room - to, share), to))
+    (sx, sw, px, pw), (sy, sh, py, ph) = boxes
+    return Cut(sx, sy, sw, sh, px, py, pw, ph)
+
+
 def _at(left_over: int, share: float) -> int:
     return int(left_over * share)
 
@@ -94,7 +120,7 @@ def _weights(scaling: str, start: float, length: float, count: int, limit: int) 
     """First source pixel (count,) and weights (count, taps) for each panel pixel along one axis."""
     step = length / count
     centre = start + (np.arange(count) + 0.5) * step
-    if scaling == "nearest":
+    if scaling in ("nearest", "whole"):
         first = np.clip(np.floor(centre), 0, limit - 1).astype(np.int64)
         return first, np.ones((count, 1), np.float32)
     if scaling == "area":
@@ -169,7 +195,7 @@ def scale_to_linear(
     ----------
     box : (x, y, width, height) in source pixels, fractions allowed
     size : (width, height) wanted
-    scaling : "area", "lanczos" or "nearest"
+    scaling : "area", "lanczos", "nearest" or "whole"
     """
     x, y, wide, high = box
     top, bottom = max(0, int(y) - 1), min(pixels.shape[0], int(np.ceil(y + high)) + 1)
@@ -183,12 +209,39 @@ def scale_to_linear(
     return np.clip(down.reshape(size[1], size[0], part.shape[2]), 0, 1)
 
 
-def turned(pixels: npt.NDArray[np.uint8], recipe: Recipe) -> npt.NDArray[np.uint8]:
+def turned(pixels: npt.NDArray[np.uint8], recipe: Recipe, detail: int = 1) -> npt.NDArray[np.uint8]:
     """The cropped source (H, W, C) turned and mirrored as the recipe says."""
     height, width = pixels.shape[:2]
-    x, y, wide, high = crop_box(recipe, width, height)
+    x, y, wide, high = (v * detail for v in crop_box(recipe, width // detail, height // detail))
     part = np.rot90(pixels[y : y + high, x : x + wide], -(recipe.turn // 90))
     return part[:, ::-1] if recipe.flip else part
+
+
+def cut_for(recipe: Recipe, source_size: tuple[int, int], panel_size: tuple[int, int], area: Box | None) -> Cut:
+    """`plan_cut` within an area (x, y, width, height) of the panel."""
+    if area is None:
+        return plan_cut(recipe, source_size, panel_size)
+    cut = plan_cut(recipe, source_size, area[2:])
+    return replace(cut, panel_x=cut.panel_x + area[0], panel_y=cut.panel_y + area[1])
+
+
+def fit_coverage(
+    alpha: npt.NDArray[np.uint8], recipe: Recipe, panel_size: tuple[int, int], *, area: Box | None = None, detail: int = 1
+) -> npt.NDArray[np.bool_]:
+    """(height, width) which panel pixels the picture covers by half or more, of alpha (H, W)."""
+    part = turned(alpha[..., None], recipe, detail)
+    cut = cut_for(recipe, (part.shape[1] // detail, part.shape[0] // detail), panel_size, area)
+    x, y = (cut.source_x * detail, cut.source_width * detail), (cut.source_y * detail, cut.source_height * detail)
+    scaling = "area" if recipe.scaling == "lanczos" else recipe.scaling
+    first_x, weights_x = _weights(scaling, *x, cut.panel_width, part.shape[1])
+    first_y, weights_y = _weights(scaling, *y, cut.panel_height, part.shape[0])
+    across = np.empty((part.shape[0], cut.panel_width, 1), np.float32)
+    _scale_across(np.ascontiguousarray(part), _EVEN, first_x, weights_x, across)
+    down = np.empty((cut.panel_height, cut.panel_width), np.float32)
+    _scale_down(across[..., 0], first_y, weights_y, down)
+    out = np.zeros(panel_size[::-1], np.bool_)
+    out[cut.panel_y : cut.panel_y + cut.panel_height, cut.panel_x : cut.panel_x + cut.panel_width] = down >= 0.5 - 1e-6
+    return out
 
 
 def fit_picture(
@@ -197,7 +250,9 @@ def fit_picture(
     recipe: Recipe,
     panel_size: tuple[int, int],
     *,
+    area: Box | None = None,
     zoom: int = 1,
+    detail: int = 1,
 ) -> tuple[FloatArray, Cut]:
     """The picture at the panel's size (times `zoom`, for viewing), and the boxes used.
 
@@ -206,20 +261,22 @@ def fit_picture(
     rgb : (H, W, 3) uint8 sRGB
     alpha : (H, W) uint8, 0 transparent, or None
     panel_size : (width, height)
+    area : (x, y, width, height) of the panel that the picture is fitted to; all of it if left out
+    detail : how many times finer the arrays are than the pixels in which the recipe and the Cut count
 
     Returns
     -------
     (height*zoom, width*zoom, 3) float32 linear light 0..1 on the recipe's ground, and the Cut.
     """
-    part = turned(rgb, recipe)
-    cut = plan_cut(recipe, (part.shape[1], part.shape[0]), panel_size)
-    box = (cut.source_x, cut.source_y, cut.source_width, cut.source_height)
+    part = turned(rgb, recipe, detail)
+    cut = cut_for(recipe, (part.shape[1] // detail, part.shape[0] // detail), panel_size, area)
+    box = tuple(v * detail for v in (cut.source_x, cut.source_y, cut.source_width, cut.source_height))
     size = (cut.panel_width * zoom, cut.panel_height * zoom)
     ground = bytes_to_linear(np.array(parse_hex(recipe.ground), np.uint8))
     if alpha is None:
         light = scale_to_linear(part, box, size, recipe.scaling)
     else:
-        light = _scale_transparent(part, turned(alpha[..., None], recipe), box, size, recipe.scaling, ground)
+        light = _scale_transparent(part, turned(alpha[..., None], recipe, detail), box, size, recipe.scaling, ground)
     out = np.empty((panel_size[1] * zoom, panel_size[0] * zoom, 3), np.float32)
     out[:] = ground
     top, left = cut.panel_y * zoom, cut.panel_x * zoom

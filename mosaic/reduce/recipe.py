@@ -9,10 +9,13 @@ from msgspec import Meta
 from mosaic.color.srgb import parse_hex
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
+from mosaic.reduce.region import MAX_REGIONS, MAX_RUNS, Region, Run
 
 Fit = Literal["contain", "cover", "stretch", "none"]
 Anchor = Literal["top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"]
-Scaling = Literal["area", "lanczos", "nearest"]
+Scaling = Literal["area", "lanczos", "nearest", "whole"]
+Zones = Literal["across", "apart", "upper", "lower"]
+Pressing = Literal["none", "packbits", "run-length"]
 Scan = Literal["raster", "serpentine"]
 Turn = Literal[0, 90, 180, 270]
 
@@ -30,12 +33,27 @@ class Recipe:
     turn : degrees clockwise; flip : mirrored left to right, after turning.
     fit : how the cut fits the panel; anchor : which part stays where something is cut or left over.
     ground : "#rrggbb" behind transparent parts and beside a contained picture.
-    scaling : filter, in linear light.
-    exposure : stops. contrast, saturation : factors, 1 leaves as is. invert : light and dark exchanged.
+    scaling : filter, in linear light; "whole" repeats or leaves out whole pixels by a whole factor.
+    zones : on panels of two zones, one picture across the line, each zone reduced apart, or the
+        picture within the upper or lower zone alone.
+    mask : keep which pixels are opaque as a second array.
+    exposure : stops. black_point, white_point : encoded grey that becomes black, and white. mid_tone :
+        power of the tones between, above 1 is lighter. contrast, saturation : factors, 1 leaves as is.
+        local_contrast : share by which tones stand out from the mean about them. sharpening : share
+        by which edges do, at the panel's own pixels. invert : light and dark exchanged.
     method : name of a reduction method. threshold : encoded grey 0 to 255 for plain threshold;
         auto_threshold : found by Otsu's method instead.
     strength : share of the error or of the pattern that is used. scan : order of diffusion.
+    noise : threshold noise of diffusion, share of the step between two levels. error_limit : most
+        that diffusion carries into one pixel, share of the range from dark to light; 1 is no limit.
+    window : side of the square, in panel pixels, whose mean is the local threshold.
+    pattern : name of a tile of the pattern fill, or "own" for `tile`, rows of ranks parted by "/".
+    polish : search for a better arrangement of pixels after the reduction.
     nominal_share : per cent of the nominal palette in the blend: 0 faithful, 100 vivid.
+    left_out : names of palette colours that are not to be used.
+    regions : parts with a method of their own; a later one lies over an earlier.
+    touches : rows of pixels set by hand on the result.
+    pressing : how the packed bytes are compressed for keeping in a program or a file.
     """
 
     crop_x: Whole = 0
@@ -48,20 +66,49 @@ class Recipe:
     anchor: Anchor = "centre"
     ground: str = "#ffffff"
     scaling: Scaling = "lanczos"
+    zones: Zones = "across"
+    mask: bool = False
     exposure: Annotated[float, Meta(ge=-3, le=3)] = 0.0
+    black_point: Annotated[int, Meta(ge=0, le=250)] = 0
+    white_point: Annotated[int, Meta(ge=5, le=255)] = 255
+    mid_tone: Annotated[float, Meta(ge=0.2, le=5)] = 1.0
     contrast: Annotated[float, Meta(ge=0.2, le=3)] = 1.0
     saturation: Annotated[float, Meta(ge=0, le=3)] = 1.0
+    local_contrast: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    sharpening: Annotated[float, Meta(ge=0, le=2)] = 0.0
     invert: bool = False
     method: str = "floyd-steinberg"
     threshold: Annotated[int, Meta(ge=0, le=255)] = 128
     auto_threshold: bool = False
     strength: Annotated[float, Meta(ge=0, le=1)] = 1.0
     scan: Scan = "serpentine"
+    noise: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    error_limit: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    window: Annotated[int, Meta(ge=3, le=99)] = 15
+    pattern: Annotated[str, Meta(max_length=20)] = "hatch"
+    tile: Annotated[str, Meta(max_length=71)] = "03/21"
+    polish: bool = False
     nominal_share: Annotated[float, Meta(ge=0, le=100)] = 0.0
+    left_out: tuple[str, ...] = ()
+    regions: Annotated[tuple[Region, ...], Meta(max_length=MAX_REGIONS)] = ()
+    touches: Annotated[tuple[Run, ...], Meta(max_length=MAX_RUNS)] = ()
+    pressing: Pressing = "none"
     form: Literal[1] = 1
 
     def __post_init__(self) -> None:
         parse_hex(self.ground)
+        if self.white_point < self.black_point + 5:
+            raise BadValueError(
+                f"white point {self.white_point} and black point {self.black_point}: white must lie at least 5 above black"
+            )
+
+    def for_region(self, region: Region) -> "Recipe":
+        """The recipe by which a region is reduced."""
+        return replace(self, regions=(), **region.settings)
+
+    def without_places(self) -> "Recipe":
+        """What can go to another picture: no crop, no regions, no pixels set by hand."""
+        return replace(self, crop_x=0, crop_y=0, crop_width=0, crop_height=0, regions=(), touches=())
 
     def with_changes(self, **changes: Any) -> "Recipe":
         """A checked copy with these fields changed.
@@ -119,9 +166,20 @@ def field_from_text(name: str, text: str) -> Any:
     try:
         if isinstance(default, bool):
             return {"true": True, "yes": True, "1": True, "false": False, "no": False, "0": False}[text.lower()]
+        if isinstance(default, tuple):
+            return _list_from_text(name, text)
         return type(default)(text)
     except (KeyError, ValueError):
         raise BadValueError(f"{name} is {text!r}; it takes {accepted(name)}") from None
+
+
+def _list_from_text(name: str, text: str) -> list[Any]:
+    if name == "left_out":
+        return [word.strip() for word in text.split(",") if word.strip()]
+    value = json.loads(text)
+    if not isinstance(value, list):
+        raise ValueError("no list")
+    return value
 
 
 def accepted(name: str) -> str:
@@ -131,10 +189,21 @@ def accepted(name: str) -> str:
         return "true or false"
     if getattr(hint, "__origin__", None) is Literal:
         return ", ".join(str(v) for v in get_args(hint))
+    if name in LISTS:
+        return LISTS[name]
     for meta in getattr(hint, "__metadata__", ()):
+        if meta.max_length is not None:
+            return f"a text of up to {meta.max_length} characters"
         kind = "a whole number" if hint.__origin__ is int else "a number"
         return f"{kind} from {meta.ge} to {meta.le}"
     return "a colour such as #ffffff" if name == "ground" else "a name"
+
+
+LISTS = {
+    "left_out": "names of the panel's colours, parted by commas",
+    "regions": 'a list in JSON, such as [{"shape":"rect","corners":[[0,0],[40,16]],"method":"threshold"}]',
+    "touches": "a list in JSON of [x, y, how many, colour]",
+}
 
 
 def choices(name: str) -> tuple[Any, ...]:

@@ -1,24 +1,33 @@
-"""Exposure, contrast and saturation, in linear light, before a picture is reduced."""
+"""Exposure, points, contrast, sharpness and saturation, before a picture is reduced."""
+
+import math
 
 import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-from mosaic.color.srgb import linear_to_srgb, srgb_to_linear
+from mosaic.color.eye import blur
+from mosaic.color.srgb import linear_to_srgb, luminance, srgb_to_linear
 from mosaic.reduce.recipe import Recipe
 
 FloatArray = npt.NDArray[np.float32]
 STEPS = 4096
+SHARPENED_SIGMA_PX = 0.7
+LOCAL_SHARE = 1 / 12
+"""Blur of local contrast as a share of the picture's shorter side."""
+MOST_LOCAL_SIGMA_PX = 24.0
 
 
 def tone_curve(recipe: Recipe) -> FloatArray:
     """(STEPS + 1,) light out for light in, evenly spaced in the square root of light.
 
-    Exposure multiplies light; contrast turns about the middle of the encoded scale, where the
-    eye's steps are even.
+    Exposure multiplies light. Points, mid tone and contrast, which turns about the middle, work on
+    the encoded scale, where the eye's steps are even.
     """
     light = (np.arange(STEPS + 1) / STEPS) ** 2 * 2.0**recipe.exposure
-    encoded = (linear_to_srgb(light) - 0.5) * recipe.contrast + 0.5
+    black, white = recipe.black_point / 255, recipe.white_point / 255
+    laid = np.clip((linear_to_srgb(light) - black) / (white - black), 0, None)
+    encoded = (laid ** (1 / recipe.mid_tone) - 0.5) * recipe.contrast + 0.5
     if recipe.invert:
         encoded = 1 - encoded
     return srgb_to_linear(np.clip(encoded, 0, 1)).astype(np.float32)
@@ -38,11 +47,82 @@ def _apply(flat, curve, saturation, out):
                 out[i, c] = min(max(y + (out[i, c] - y) * saturation, np.float32(0)), np.float32(1))
 
 
+def _has_curve(recipe: Recipe) -> bool:
+    plain = Recipe()
+    fields = ("exposure", "black_point", "white_point", "mid_tone", "contrast", "saturation", "invert")
+    return any(getattr(recipe, name) != getattr(plain, name) for name in fields)
+
+
+@njit(cache=True, fastmath=True, nogil=True)
+def _scaled(light, factor, out):
+    """Each pixel's light times a factor; where that is above white, towards white, so that its luminance is kept."""
+    for y in range(light.shape[0]):
+        for x in range(light.shape[1]):
+            for c in range(3):
+                out[y, x, c] = min(max(light[y, x, c] * factor[y, x], np.float32(0)), np.float32(1))
+
+
+def _lifted(linear_rgb: FloatArray, sigma_px: float, amount: float) -> FloatArray:
+    """Light whose encoded luminance stands out by `amount` of its difference from the mean about it."""
+    grey = luminance(linear_rgb)
+    encoded = linear_to_srgb(grey)
+    raised = np.clip(encoded + np.float32(amount) * (encoded - blur(encoded, sigma_px)), 0, 1)
+    # A factor on all three channels keeps the hue; black has none and takes the grey itself.
+    aimed = srgb_to_linear(raised).astype(np.float32)
+    floor = np.float32(1e-4)
+    out = np.empty_like(linear_rgb)
+    _scaled(linear_rgb + np.where(grey < floor, floor, 0)[..., None], aimed / np.maximum(grey, floor), out)
+    return out
+
+
+def local_sigma_px(width: int, height: int) -> float:
+    """Blur of the mean against which local contrast is taken, for a picture of this size."""
+    return min(MOST_LOCAL_SIGMA_PX, max(1.5, min(width, height) * LOCAL_SHARE))
+
+
 def apply_tone(linear_rgb: FloatArray, recipe: Recipe) -> FloatArray:
     """(H, W, 3) light after the recipe's tone; the input is not changed."""
-    if (recipe.exposure, recipe.contrast, recipe.saturation, recipe.invert) == (0.0, 1.0, 1.0, False):
-        return linear_rgb
-    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
-    out = np.empty_like(flat)
-    _apply(flat, tone_curve(recipe), np.float32(recipe.saturation), out)
-    return out.reshape(linear_rgb.shape)
+    out = linear_rgb
+    if _has_curve(recipe):
+        flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
+        made = np.empty_like(flat)
+        _apply(flat, tone_curve(recipe), np.float32(recipe.saturation), made)
+        out = made.reshape(linear_rgb.shape)
+    if recipe.local_contrast:
+        height, width = out.shape[:2]
+        out = _lifted(out, local_sigma_px(width, height), recipe.local_contrast)
+    if recipe.sharpening:
+        out = _lifted(out, SHARPENED_SIGMA_PX, recipe.sharpening)
+    return out
+
+
+def histogram(linear_rgb: FloatArray, bins: int = 64) -> npt.NDArray[np.float64]:
+    """(bins,) shares of pixels by encoded luminance, from black to white."""
+    encoded = linear_to_srgb(luminance(linear_rgb))
+    counts, _ = np.histogram(encoded, bins, (0, 1 + 1e-6))
+    return counts / encoded.size
+
+
+CUT_OFF = 0.005
+"""Share of pixels that a proposal lets become all black, and all white."""
+MIDDLE = 0.46
+"""Encoded grey to which a proposal moves the median."""
+
+
+def propose_tone(linear_rgb: FloatArray, scale: float) -> dict[str, float | int]:
+    """Recipe fields that would use the panel's range well, for fitted light (H, W, 3); `scale` is source pixels a pixel.
+
+    Points lie where half a per cent of all pixels is beyond them, no further in than a quarter of
+    the scale. The mid tone moves the median towards the middle, at most by a factor of 1.6. What
+    was reduced has lost its edges and is sharpened.
+    """
+    encoded = linear_to_srgb(luminance(linear_rgb)).ravel()
+    black, middle, white = np.quantile(encoded, (CUT_OFF, 0.5, 1 - CUT_OFF))
+    low, high = min(round(float(black) * 255), 64), max(round(float(white) * 255), 191)
+    place = min(max((float(middle) - low / 255) / ((high - low) / 255), 0.02), 0.98)
+    # Art in black and white has its median at an end; lifting that would only grey it.
+    power = min(max(math.log(place) / math.log(MIDDLE), 1 / 1.6), 1.6) if 0.05 < place < 0.95 else 1.0
+    return {
+        "black_point": low, "white_point": high, "mid_tone": round(power, 2),
+        "sharpening": round(min(0.6, 0.25 * math.log2(max(scale, 1.0))), 2),
+    }  # fmt: skip

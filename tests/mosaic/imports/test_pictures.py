@@ -28,7 +28,8 @@ class TestBroken:
         [
             (b"", r"notes.png is empty \(0 bytes\); PNG, JPEG"),
             (b"Tide tables for the slipway\n", "notes.png is a text file, not a picture"),
-            (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "markup file"),
+            (b"<html><body></body></html>", "markup file"),
+            (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "says no size"),
             (b"%PDF-1.7 \xff\xfe", "PDF document"),
             (b"PK\x03\x04rest", "zip archive"),
             (bytes(range(128, 256)), "unknown kind"),

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from mosaic.conversion.foreign import known_candidates, sizes_of
-from mosaic.conversion.stages import apply_tone, fit_stage, pack, task_of
+from mosaic.conversion.reducing import task_of
+from mosaic.conversion.stages import apply_tone, fit_stage, pack
 from mosaic.errors import BadValueError
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.geometry import Orientation
@@ -44,7 +45,7 @@ def test_the_right_form_comes_first_for_nine_of_ten_packed_pictures():
         turn, recipe = Orientation(panel.rotation), Recipe()
         for source in sources:
             toned = apply_tone(fit_stage(source, recipe, panel, turn).linear, recipe)
-            data = pack(METHODS[recipe.method].reduce(task_of(toned, recipe, panel), recipe), panel, turn)
+            data = pack(METHODS[recipe.method].reduce(task_of(toned, recipe, panel)[0], recipe), panel, turn)
             first = guess(data, candidates_for(len(data), sizes, candidates))[0].candidate
             wanted = Candidate(*host_size(panel, turn), panel.format)
             tried.append((slug, order_of(first.format, first) == order_of(panel.format, wanted)))
