@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from mosaic.cli.common import add_json, add_panel, add_recipe, panel_of, print_json, recipe_of
-from mosaic.color.eye import SIGMA_UNKNOWN
+from mosaic.color.eye import SIGMA_UNKNOWN, eye_sigma_px
 from mosaic.conversion.stages import Converted, convert, fit_stage, unpack
 from mosaic.errors import MosaicError
 from mosaic.exports.rasters import encode_png
@@ -15,6 +15,7 @@ from mosaic.exports.result import ExportResult
 from mosaic.forms import from_record
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.appearance import colors_of
+from mosaic.pixels.press import PRESSINGS
 
 
 class NotVerifiedError(MosaicError):
@@ -31,6 +32,7 @@ def add_commands(commands: Any) -> None:
         "--out", action="append", required=True, metavar="FILE", help=f"by its ending: {endings}; may be repeated"
     )
     parser.add_argument("--nominal", action="store_true", help="pictures in the nominal colours, not the measured ones")
+    parser.add_argument("--distance", type=float, metavar="MM", help="how far away it is seen; 1.5 pixels of blur if left out")
     add_json(parser)
     parser.set_defaults(run=run_convert)
 
@@ -39,6 +41,7 @@ def add_commands(commands: Any) -> None:
     add_panel(parser)
     parser.add_argument("--out", required=True, metavar="SHOT.png")
     parser.add_argument("--nominal", action="store_true", help="in the nominal colours, not the measured ones")
+    parser.add_argument("--pressing", choices=tuple(PRESSINGS), default="none", help="how the bytes were pressed")
     parser.set_defaults(run=run_decode)
 
 
@@ -48,12 +51,14 @@ def run_convert(arguments: argparse.Namespace) -> None:
     endings = [EXPORTERS[Path(out).suffix[1:].lower()].ending for out in arguments.out]
     source_path = Path(arguments.picture)
     source = read_picture(source_path.read_bytes(), source_path.name)
-    converted = convert(fit_stage(source, recipe, passport, turn), recipe, passport, turn, SIGMA_UNKNOWN)
+    sigma_px = eye_sigma_px(passport.glass.pitch_mm, arguments.distance) if arguments.distance else SIGMA_UNKNOWN
+    converted = convert(fit_stage(source, recipe, passport, turn), recipe, passport, turn, sigma_px)
     if not converted.proof.verified:
         raise NotVerifiedError(_not_verified(converted))
     result = ExportResult(
         source_path.stem, passport, turn, recipe, converted.pixels,
         colors_of(converted.pixels, passport, turn, nominal=arguments.nominal), converted.packed, figures(converted),
+        converted.coverage,
     )  # fmt: skip
     # All files are made before the first is written: either all are there, or none.
     made = [(Path(out), export(result, ending)) for out, ending in zip(arguments.out, endings, strict=True)]
@@ -102,7 +107,8 @@ def _report(arguments: argparse.Namespace, result: ExportResult, written: list[s
 
 def run_decode(arguments: argparse.Namespace) -> None:
     passport, turn = panel_of(arguments)
-    pixels = unpack(Path(arguments.data).read_bytes(), passport, turn)
+    data = PRESSINGS[arguments.pressing].expand(Path(arguments.data).read_bytes())
+    pixels = unpack(data, passport, turn)
     shown = colors_of(pixels, passport, turn, nominal=arguments.nominal)
     Path(arguments.out).write_bytes(encode_png(shown))
     print(f"wrote {arguments.out}, {pixels.shape[1]} x {pixels.shape[0]} pixels")

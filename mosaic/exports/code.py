@@ -3,6 +3,7 @@
 from mosaic.errors import MosaicError
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.imports.arrays import bytes_from_c, bytes_from_python
+from mosaic.pixels.press import PRESSINGS
 
 BYTES_PER_LINE = 12
 
@@ -13,6 +14,12 @@ def _about(result: ExportResult) -> list[str]:
         f"{result.name}, {width} x {height} pixels for: {result.passport.name}",
         f"{result.passport.format.describe()}; {len(result.packed)} bytes",
     ]
+    if result.pressing:
+        lines.append(
+            f"kept as {len(result.stored)} bytes, {result.pressing.title}; expanded byte by byte on the way to the panel"
+        )
+    if result.mask is not None:
+        lines.append(f"with a mask: 1 bit a pixel, rows, leftmost pixel in the high end, 1 opaque; {len(result.mask)} bytes")
     if result.passport.controller.turned_by == "picture" and result.orientation.mirrored:
         lines.append("mirrored left to right before packing")
     if result.passport.controller.turned_by == "picture" and result.orientation.rotation:
@@ -34,7 +41,31 @@ def _comment(result: ExportResult) -> str:
 def _sizes(result: ExportResult) -> str:
     height, width = result.pixels.shape[:2]
     upper = result.identifier.upper()
-    return f"#define {upper}_WIDTH {width}u\n#define {upper}_HEIGHT {height}u\n#define {upper}_BYTES {len(result.packed)}u\n"
+    stored = f"#define {upper}_STORED_BYTES {len(result.stored)}u\n" if result.pressing else ""
+    return (
+        f"#define {upper}_WIDTH {width}u\n#define {upper}_HEIGHT {height}u\n#define {upper}_BYTES {len(result.packed)}u\n{stored}"
+    )
+
+
+def _arrays(result: ExportResult, kind: str) -> str:
+    """The array and, where there is one, its mask; `kind` is what stands before their names."""
+    out = f"{kind} {result.identifier}[{len(result.stored)}] = {{\n{_hex_lines(result.stored)}\n}};\n"
+    if result.mask is not None:
+        out += f"\n{kind} {result.identifier}_mask[{len(result.mask)}] = {{\n{_hex_lines(result.mask)}\n}};\n"
+    return out
+
+
+def _c_decoder(result: ExportResult, storage: str) -> str:
+    """A function that hands the packed bytes on one by one; empty where nothing is pressed."""
+    if not result.pressing:
+        return ""
+    name = f"{result.identifier}_expand"
+    signature = f"void {name}(void (*put)(uint8_t byte, void *with), void *with)"
+    return (
+        f"\n/* Hands the {len(result.packed)} bytes to `put`, in order. */\n{storage}{signature}\n{{\n"
+        f"    const uint8_t *from = {result.identifier};\n    uint32_t count = {len(result.stored)}u;\n"
+        f"    {result.pressing.c_body}\n}}\n"
+    )
 
 
 def c_header(result: ExportResult) -> bytes:
@@ -42,40 +73,57 @@ def c_header(result: ExportResult) -> bytes:
     guard = f"{result.identifier.upper()}_H"
     return (
         f"{_comment(result)}#ifndef {guard}\n#define {guard}\n\n#include <stdint.h>\n\n{_sizes(result)}\n"
-        f"static const uint8_t {result.identifier}[{len(result.packed)}] = {{\n{_hex_lines(result.packed)}\n}};\n\n#endif\n"
+        f"{_arrays(result, 'static const uint8_t')}{_c_decoder(result, 'static inline ')}\n#endif\n"
     ).encode()
 
 
 def c_source(result: ExportResult) -> bytes:
     """A C99 source file that defines the array; declare it `extern` where it is used."""
+    names = [(result.identifier, len(result.stored))]
+    names += [(f"{result.identifier}_mask", len(result.mask))] if result.mask is not None else []
+    declared = "".join(f"extern const uint8_t {name}[{count}];\n" for name, count in names)
+    if result.pressing:
+        declared += f"void {result.identifier}_expand(void (*put)(uint8_t byte, void *with), void *with);\n"
     return (
-        f"{_comment(result)}#include <stdint.h>\n\n{_sizes(result)}\n"
-        f"extern const uint8_t {result.identifier}[{len(result.packed)}];\n"
-        f"const uint8_t {result.identifier}[{len(result.packed)}] = {{\n{_hex_lines(result.packed)}\n}};\n"
+        f"{_comment(result)}#include <stdint.h>\n\n{_sizes(result)}\n{declared}"
+        f"{_arrays(result, 'const uint8_t')}{_c_decoder(result, '')}"
     ).encode()
+
+
+def _python_bytes(name: str, data: bytes) -> str:
+    size = 16
+    body = "\n".join('    b"' + "".join(f"\\x{b:02x}" for b in data[i : i + size]) + '"' for i in range(0, len(data), size))
+    return f"{name} = (\n{body}\n)\n"
 
 
 def python_source(result: ExportResult) -> bytes:
     """A Python module with one bytes object."""
     height, width = result.pixels.shape[:2]
-    upper = result.identifier.upper()
-    size = 16
-    rows = (result.packed[i : i + size] for i in range(0, len(result.packed), size))
-    body = "\n".join('    b"' + "".join(f"\\x{b:02x}" for b in row) + '"' for row in rows)
+    upper, name = result.identifier.upper(), result.identifier
     about = "".join(f"# {line}\n" for line in _about(result))
-    return f"{about}{upper}_WIDTH = {width}\n{upper}_HEIGHT = {height}\n{result.identifier} = (\n{body}\n)\n".encode()
+    out = f"{about}{upper}_WIDTH = {width}\n{upper}_HEIGHT = {height}\n{_python_bytes(name, result.stored)}"
+    if result.mask is not None:
+        out += _python_bytes(f"{name}_mask", result.mask)
+    if result.pressing:
+        about_it = f'"""The {len(result.packed)} packed bytes."""'
+        out += f"\n\ndef {name}_expand(data={name}):\n    {about_it}\n    {result.pressing.python_body}\n"
+    return out.encode()
+
+
+def _expanded(data: bytes, result: ExportResult) -> bytes:
+    return PRESSINGS[result.recipe.pressing].expand(data)
 
 
 def _holds_c(data: bytes, result: ExportResult) -> bool:
     try:
-        return bytes_from_c(data.decode()) == result.packed
+        return _expanded(bytes_from_c(data.decode()), result) == result.packed
     except MosaicError:
         return False
 
 
 def _holds_python(data: bytes, result: ExportResult) -> bool:
     try:
-        return bytes_from_python(data.decode()) == result.packed
+        return _expanded(bytes_from_python(data.decode()), result) == result.packed
     except MosaicError:
         return False
 

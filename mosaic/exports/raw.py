@@ -7,11 +7,12 @@ import msgspec
 
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.forms import from_record
+from mosaic.pixels.press import PRESSINGS
 
 
 def raw(result: ExportResult) -> bytes:
-    """The packed bytes and nothing else."""
-    return result.packed
+    """The packed bytes, pressed where the recipe says so, and nothing else."""
+    return result.stored
 
 
 def description(result: ExportResult) -> bytes:
@@ -31,11 +32,13 @@ def description(result: ExportResult) -> bytes:
         "byte_count": len(result.packed),
         "bytes_base64": base64.b64encode(result.packed).decode(),
     }
+    if result.mask is not None:
+        value["mask_base64"] = base64.b64encode(result.mask).decode()
     return json.dumps(value, indent=2).encode() + b"\n"
 
 
 def _same(data: bytes, result: ExportResult) -> bool:
-    return data == result.packed
+    return PRESSINGS[result.recipe.pressing].expand(data) == result.packed
 
 
 def _holds(data: bytes, result: ExportResult) -> bool:

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ import numpy.typing as npt
 
 from mosaic.panels.geometry import Orientation, Turn, orientation_of
 from mosaic.panels.passport import Passport
+from mosaic.pixels.press import PRESSINGS, Pressing
 from mosaic.reduce.recipe import Recipe
 
 
@@ -18,7 +20,8 @@ class ExportResult:
     """One finished picture.
 
     `pixels` is what the reader sees: palette indices (H, W) or 8-bit RGB (H, W, 3); `shown`
-    (H, W, 3) the colours of the glass; `packed` the bytes.
+    (H, W, 3) the colours of the glass; `packed` the bytes; `coverage` (H, W) where it is opaque,
+    for a second array.
     """
 
     name: str
@@ -29,6 +32,22 @@ class ExportResult:
     shown: npt.NDArray[np.uint8]
     packed: bytes
     figures: dict[str, Any] = field(default_factory=dict)
+    coverage: npt.NDArray[np.bool_] | None = None
+
+    @cached_property
+    def stored(self) -> bytes:
+        """The packed bytes as they are kept: pressed, where the recipe says so."""
+        return PRESSINGS[self.recipe.pressing].press(self.packed)
+
+    @property
+    def pressing(self) -> Pressing | None:
+        """How the stored bytes are pressed; None where they are as they go to the panel."""
+        return None if self.recipe.pressing == "none" else PRESSINGS[self.recipe.pressing]
+
+    @cached_property
+    def mask(self) -> bytes | None:
+        """One bit a pixel, rows from the left, the leftmost in the high end, each row in whole bytes: 1 is opaque."""
+        return None if self.coverage is None else np.packbits(self.coverage, axis=1).tobytes()
 
     @property
     def orientation(self) -> Orientation:

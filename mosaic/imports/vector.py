@@ -91,7 +91,7 @@ def render_svg(text: str, width: int, height: int, name: str) -> npt.NDArray[np.
         It cannot be rendered.
     """
     try:
-        png = resvg_py.svg_to_bytes(svg_string=text, width=width, height=height, skip_system_fonts=True)
+        png = resvg_py.svg_to_bytes(svg_string=text, width=width, height=height, dpi=96.0, skip_system_fonts=True)
     except (ValueError, RuntimeError, OSError) as error:
         raise BadPictureError(f"{name} cannot be rendered ({str(error)[:120]}); save it as plain SVG") from None
     image = Image.open(io.BytesIO(bytes(png))).convert("RGBA")

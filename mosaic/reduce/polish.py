@@ -17,7 +17,8 @@ import numpy.typing as npt
 from numba import njit
 
 from mosaic.color.eye import blur, gaussian_weights
-from mosaic.color.lab import lab_slope, lightness_slope
+from mosaic.color.gamut import fit_to_gamut
+from mosaic.color.lab import lab_slope, lightness_slope, linear_to_lab
 from mosaic.reduce.method import IndexArray
 
 FloatArray = npt.NDArray[np.float32]
@@ -130,6 +131,20 @@ def _correlated(error: FloatArray, down: FloatArray, across: FloatArray) -> Floa
     for k in range(down.shape[1]):
         out[k : k + height] += lines * down[:, k, None]
     return out
+
+
+def _gathered(seen: FloatArray, sigma_px: float) -> FloatArray:
+    """(H, W) how much each pixel takes part in what is seen (H, W): the blur's transpose, which is itself but for the edges."""
+    weights = gaussian_weights(sigma_px)
+    reach = len(weights) // 2
+    for _ in range(2):
+        full = np.zeros((seen.shape[0] + 2 * reach, seen.shape[1]), np.float32)
+        for k, weight in enumerate(weights):
+            full[k : k + len(seen)] += weight * seen
+        full[reach] += full[:reach].sum(axis=0)
+        full[-reach - 1] += full[len(full) - reach :].sum(axis=0)
+        seen = full[reach:-reach].T
+    return seen
 
 
 def polish_tone(
@@ -265,11 +280,22 @@ def polish_colors(
     free : (H, W) pixels that may change
     usable : palette indices that may be set
     """
-    slope = lab_slope(np.maximum(blur(target, sigma_px), 0)) / np.float32(100)
+    sigma = min(sigma_px, WIDEST_SIGMA)
+    # What is seen is taken as straight about the nearest that the palette can show; about a colour far
+    # outside its gamut the slopes would tell of colours that never occur. What is missing from there to
+    # the colour meant is a constant of the search.
+    shown = fit_to_gamut(target, colors)
+    near, meant = np.maximum(blur(shown, sigma), 0), np.maximum(blur(target, sigma), 0)
+    slope = lab_slope(near) / np.float32(100)
+    missing = (linear_to_lab(near) - linear_to_lab(meant)) / np.float32(100)
     down, across = (_line_correlation(count, float(sigma_px)) for count in pixels.shape)
     found = pixels.copy()
-    error = np.einsum("yxlc,yxc->lyx", slope, colors[found] - target)
-    field = np.stack([_correlated(np.ascontiguousarray(plane), down, across) for plane in error])
+    error = np.einsum("yxlc,yxc->lyx", slope, colors[found] - shown)
+    radius = down.shape[1] // 2
+    field = np.empty((3, *(count + 2 * radius for count in pixels.shape)), np.float32)
+    for plane in range(3):
+        field[plane] = _correlated(error[plane], down, across)
+        field[plane, radius:-radius, radius:-radius] += _gathered(missing[..., plane], sigma)
     _search_colors(
         found,
         np.ascontiguousarray(colors, np.float32),

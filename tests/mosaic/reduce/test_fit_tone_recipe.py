@@ -5,11 +5,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mosaic.color.srgb import srgb_to_linear
+from mosaic.color.srgb import bytes_to_linear, linear_to_srgb, srgb_to_linear
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.reduce.fit import fit_picture, plan_cut, scale_to_linear
 from mosaic.reduce.recipe import Recipe, accepted, field_from_text, field_names, recipe_from_json, recipe_to_plain
-from mosaic.reduce.tone import apply_tone
+from mosaic.reduce.tone import apply_tone, histogram, propose_tone
 
 BOARD = np.indices((40, 40)).sum(axis=0) % 2 * 255
 CHECKERS = np.repeat(BOARD[..., None], 3, axis=2).astype(np.uint8)
@@ -152,3 +152,78 @@ class TestRecipe:
         with pytest.raises(BadValueError, match="known: crop_x"):
             field_from_text("thresh", "1")
         assert all(accepted(name) for name in field_names())
+
+
+class TestWholeSteps:
+    SPRITE = np.arange(6 * 4 * 3, dtype=np.uint8).reshape(4, 6, 3)
+
+    def test_enlarging_repeats_pixels_by_the_largest_whole_factor_that_fits(self):
+        out, cut = fit_picture(self.SPRITE, None, Recipe(scaling="whole", fit="contain", ground="#ffffff"), (21, 15))
+        assert (cut.panel_x, cut.panel_y, cut.panel_width, cut.panel_height) == (1, 1, 18, 12)
+        squares = np.kron(bytes_to_linear(self.SPRITE), np.ones((3, 3, 1)))
+        assert out[1:13, 1:19] == pytest.approx(squares)
+        assert out[0].min() == out[:, 0].min() == 1
+
+    def test_filling_takes_the_next_factor_and_cuts_whole_squares(self):
+        out, _ = fit_picture(self.SPRITE, None, Recipe(scaling="whole", fit="cover"), (20, 12))
+        squares = np.kron(bytes_to_linear(self.SPRITE), np.ones((4, 4, 1)))
+        assert out.shape[:2] == (12, 20)
+        assert out == pytest.approx(squares[:12, :20])
+
+    def test_reducing_takes_one_of_every_few(self):
+        large = np.repeat(np.repeat(self.SPRITE, 5, axis=0), 5, axis=1)
+        out, cut = fit_picture(large, None, Recipe(scaling="whole", fit="contain"), (6, 4))
+        assert out == pytest.approx(bytes_to_linear(self.SPRITE))
+        assert cut.scale == 5
+
+
+class TestPointsAndSharpness:
+    RAMP = np.repeat(srgb_to_linear(np.linspace(0, 1, 256)).astype(np.float32)[None, :, None], 3, axis=2)
+
+    def test_points_become_black_and_white_and_the_mid_tone_a_power(self):
+        toned = linear_to_srgb(apply_tone(self.RAMP, Recipe(black_point=51, white_point=204)))[0, :, 0]
+        assert toned[51] == pytest.approx(0, abs=2e-3)
+        assert toned[204] == pytest.approx(1, abs=2e-3)
+        assert toned[102] == pytest.approx(1 / 3, abs=4e-3)
+        lighter = linear_to_srgb(apply_tone(self.RAMP, Recipe(mid_tone=2.0)))[0, :, 0]
+        assert lighter[64] == pytest.approx((64 / 255) ** 0.5, abs=4e-3)
+
+    def test_points_too_near_are_told(self):
+        with pytest.raises((BadDescriptionError, BadValueError), match="at least 5 above"):
+            Recipe().with_changes(black_point=200, white_point=202)
+
+    @pytest.mark.parametrize("field", ["sharpening", "local_contrast"])
+    def test_edges_stand_out_and_flat_parts_keep_their_light(self, field):
+        step = np.full((64, 64, 3), 0.3, np.float32)
+        step[:, 32:] = 0.5
+        toned = apply_tone(step, Recipe().with_changes(**{field: 1.0 if field == "local_contrast" else 2.0}))
+        assert toned[32, 31, 0] < 0.28
+        assert toned[32, 32, 0] > 0.52
+        assert toned[32, [1, 62], 0] == pytest.approx([0.3, 0.5], abs=0.01)
+        assert apply_tone(np.full((9, 9, 3), 0.4, np.float32), Recipe(sharpening=2, local_contrast=1)) == pytest.approx(
+            0.4, abs=1e-3
+        )
+
+    def test_colours_keep_their_hue(self):
+        tinted = np.tile(np.array([0.4, 0.2, 0.1], np.float32), (32, 32, 1))
+        tinted[:, 16:] *= 0.5
+        toned = apply_tone(tinted, Recipe(sharpening=1))
+        assert toned[..., 0] / toned[..., 1] == pytest.approx(2, rel=1e-3)
+
+    def test_the_histogram_counts_every_pixel_once(self):
+        assert histogram(self.RAMP).tolist() == pytest.approx([1 / 64] * 64)
+
+    def test_a_proposal_stretches_a_dull_picture_and_leaves_a_good_one(self):
+        dull = srgb_to_linear(np.random.default_rng(1).uniform(0.2, 0.7, (60, 60, 1)).repeat(3, axis=2)).astype(np.float32)
+        found = propose_tone(dull, 4.0)
+        assert found["black_point"] == pytest.approx(52, abs=2)
+        assert found["white_point"] == pytest.approx(191, abs=2)
+        assert found["sharpening"] == pytest.approx(0.5)
+        good = propose_tone(self.RAMP, 1.0)
+        assert (good["black_point"], good["white_point"], good["sharpening"]) == (
+            pytest.approx(1, abs=1),
+            pytest.approx(254, abs=1),
+            0,
+        )
+        assert good["mid_tone"] == pytest.approx(1, abs=0.15)
+        assert Recipe().with_changes(**found)
