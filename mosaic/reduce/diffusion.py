@@ -321,7 +321,7 @@ def _method(kernel: Kernel) -> Method:
         return _quick_depth(task, recipe) if quick and _is_plain(recipe) else spread_depth(task, recipe, kernel)
 
     parameters = ("strength", "scan", "noise", "error_limit")
-    return Method(kernel.name, f"Spread error, {kernel.title}", kernel.use, parameters, tone, palette, depth)
+    return Method(kernel.name, f"Spread error, {kernel.title}", kernel.use, parameters, tone, palette, depth, "spread error")
 
 
 DIFFUSION = tuple(_method(kernel) for kernel in KERNELS)

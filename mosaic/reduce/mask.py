@@ -145,4 +145,5 @@ def mask_method(name: str, title: str, use: str, ranks_of: Callable[[Recipe], Ra
         lambda task, recipe: mask_tone(task, ranks_of(recipe), recipe.strength),
         lambda task, recipe: mask_palette(task, ranks_of(recipe), recipe.strength),
         lambda task, recipe: mask_depth(task, ranks_of(recipe), recipe.strength),
+        "fixed masks",
     )  # fmt: skip

@@ -16,7 +16,7 @@ IndexArray = npt.NDArray[np.uint8]
 class Method:
     """A reduction method.
 
-    `parameters` are the recipe fields it heeds. `tone` and `palette` give palette indices
+    `family` groups it in lists. `parameters` are the recipe fields it heeds. `tone` and `palette` give palette indices
     (H, W), `depth` gives 8-bit RGB (H, W, 3) whose channels are steps of the depth. None of
     them changes its input.
     """
@@ -28,6 +28,7 @@ class Method:
     tone: Callable[[ToneTask, Recipe], IndexArray]
     palette: Callable[[PaletteTask, Recipe], IndexArray]
     depth: Callable[[DepthTask, Recipe], IndexArray]
+    family: str = "hard edges"
 
     def reduce(self, task: Task, recipe: Recipe) -> IndexArray:
         """Carry out the task with the recipe's settings."""

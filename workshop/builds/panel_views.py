@@ -69,7 +69,7 @@ def _screen_url(build: Build, overview: services.Overview, lies: Orientation) ->
     device = overview.device
     if overview.pictures and lies == device.turn:
         first = overview.pictures[0]
-        return glass_address(first, first.derived["glass_key"], first.to_recipe())
+        return glass_address(first, first.derived["glass_key"])
     key = screen_key(device.passport, lies)
     return reverse("build-screen", args=[build.pk, key]) + f"?turn={lies.rotation}&mirrored={int(lies.mirrored)}"
 

@@ -62,7 +62,7 @@ def _first_glass(overview: services.Overview) -> str:
     if not overview.pictures:
         return ""
     picture = overview.pictures[0]
-    return glass_address(picture, picture.derived["glass_key"], picture.to_recipe())
+    return glass_address(picture, picture.derived["glass_key"])
 
 
 @require_POST

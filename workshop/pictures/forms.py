@@ -5,7 +5,9 @@ from typing import Any
 from django import forms
 
 from mosaic.errors import MosaicError
+from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.methods import METHODS
+from mosaic.reduce.pattern import OWN, TILES
 from mosaic.reduce.recipe import Recipe
 
 FITS = [("cover", "filling it"), ("contain", "inside it"), ("stretch", "stretched to it"), ("none", "pixel for pixel")]
@@ -13,7 +15,15 @@ ANCHORS = [
     ("centre", "the centre"), ("top", "the top"), ("bottom", "the bottom"), ("left", "the left"), ("right", "the right"),
     ("top-left", "top left"), ("top-right", "top right"), ("bottom-left", "bottom left"), ("bottom-right", "bottom right"),
 ]  # fmt: skip
-SCALINGS = [("lanczos", "Lanczos, sharp"), ("area", "area average"), ("nearest", "nearest pixel")]
+SCALINGS = [
+    ("lanczos", "Lanczos, sharp"), ("area", "area average"), ("nearest", "nearest pixel"),
+    ("whole", "whole steps, for pixel art"),
+]  # fmt: skip
+ZONES = [
+    ("across", "across the zone line"), ("apart", "each zone apart"), ("upper", "into the upper zone"),
+    ("lower", "into the lower zone"),
+]  # fmt: skip
+PATTERNS = [*((name, name) for name in TILES), (OWN, "drawn by yourself")]
 TURNS = [(0, "upright"), (90, "turned right"), (180, "upside down"), (270, "turned left")]
 SCANS = [("serpentine", "back and forth"), ("raster", "left to right")]
 
@@ -26,9 +36,21 @@ def _select(label: str, options: list[tuple[Any, str]], **more: Any) -> forms.Ch
     return forms.ChoiceField(label=label, choices=options, widget=forms.Select(attrs=_blank(label)), **more)
 
 
-def _whole(label: str, top: int) -> forms.IntegerField:
+def _whole(label: str, top: int, least: int = 0) -> forms.IntegerField:
     widget = forms.NumberInput(attrs=_blank(label, inputmode="numeric"))
-    return forms.IntegerField(label=label, min_value=0, max_value=top, widget=widget)
+    return forms.IntegerField(label=label, min_value=least, max_value=top, widget=widget)
+
+
+def _flag(label: str) -> forms.BooleanField:
+    return forms.BooleanField(label=label, required=False)
+
+
+def method_choices() -> list[tuple[str, list[tuple[str, str]]]]:
+    """Reduction methods by family, for a list to choose from."""
+    families: dict[str, list[tuple[str, str]]] = {}
+    for method in METHODS.values():
+        families.setdefault(method.family, []).append((method.name, method.title.removeprefix("Spread error, ")))
+    return list(families.items())
 
 
 def _slide(label: str, low: float, high: float, step: float) -> forms.FloatField:
@@ -44,7 +66,7 @@ class RecipeForm(forms.Form):
     crop_x = _whole("cut begins at column", 65535)
     crop_y = _whole("cut begins at row", 65535)
     turn = forms.TypedChoiceField(label="turn", coerce=int, choices=TURNS, widget=forms.Select(attrs=_blank("turn")))
-    flip = forms.BooleanField(label="mirrored", required=False)
+    flip = _flag("mirrored")
     fit = _select("fit", FITS)
     anchor = _select("kept part", ANCHORS)
     ground = forms.RegexField(
@@ -56,25 +78,51 @@ class RecipeForm(forms.Form):
     exposure = _slide("exposure", -2, 2, 0.05)
     contrast = _slide("contrast", 0.5, 2, 0.05)
     saturation = _slide("saturation", 0, 2.5, 0.05)
-    invert = forms.BooleanField(label="light and dark exchanged", required=False)
-    method = forms.ChoiceField(
-        label="method", choices=[(m.name, m.title) for m in METHODS.values()], widget=forms.Select(attrs=_blank("method"))
-    )
+    invert = _flag("light and dark exchanged")
+    zones = _select("zones", ZONES)
+    mask = _flag("kept as a mask array")
+    black_point = _slide("black point", 0, 250, 1)
+    white_point = _slide("white point", 5, 255, 1)
+    mid_tone = _slide("mid tone", 0.2, 5, 0.01)
+    local_contrast = _slide("local contrast", 0, 1, 0.05)
+    sharpening = _slide("sharpening", 0, 2, 0.05)
+    method = _select("method", method_choices())
     threshold = _slide("threshold", 0, 255, 1)
-    auto_threshold = forms.BooleanField(label="found by Otsu's method", required=False)
+    auto_threshold = _flag("found by Otsu's method")
     strength = _slide("strength", 0, 1, 0.01)
     scan = _select("scan", SCANS)
+    noise = _slide("threshold noise", 0, 1, 0.02)
+    error_limit = _slide("error limit", 0, 1, 0.02)
+    window = _whole("window side in pixels", 99, 3)
+    pattern = _select("pattern", PATTERNS)
+    tile = forms.CharField(
+        label="drawn tile", max_length=71, required=False, widget=forms.TextInput(attrs=_blank("drawn tile", spellcheck="false"))
+    )
+    polish = _flag("polished by search")
+    left_out = forms.MultipleChoiceField(label="colours left out", required=False, widget=forms.CheckboxSelectMultiple)
     nominal_share = _slide("vivid share", 0, 100, 1)
+    pressing = _select("pressing", [(way.name, way.title) for way in PRESSINGS.values()])
 
-    FLAGS = ("flip", "invert", "auto_threshold")
+    FLAGS = ("flip", "invert", "auto_threshold", "mask", "polish", "left_out")
+    """Fields that say no by not being sent. A page that does not show one sends its name in `unseen`."""
+
+    def __init__(self, *arguments: Any, colors: tuple[str, ...] = (), **named: Any) -> None:
+        super().__init__(*arguments, **named)
+        self.fields["left_out"].choices = [(name, name) for name in colors]
 
     @classmethod
-    def of(cls, recipe: Recipe) -> "RecipeForm":
+    def of(cls, recipe: Recipe, colors: tuple[str, ...] = ()) -> "RecipeForm":
         """The form filled with a recipe. Fields keep their exact values even between slider steps."""
-        return cls(initial={name: getattr(recipe, name) for name in cls.base_fields})
+        return cls(initial={name: getattr(recipe, name) for name in cls.base_fields}, colors=colors)
 
     def clean_threshold(self) -> int:
         return round(self.cleaned_data["threshold"])
+
+    def clean_black_point(self) -> int:
+        return round(self.cleaned_data["black_point"])
+
+    def clean_white_point(self) -> int:
+        return round(self.cleaned_data["white_point"])
 
     def to_recipe(self, base: Recipe) -> Recipe:
         """The recipe that was filled in; fields the page left out are taken from `base`.
@@ -85,6 +133,7 @@ class RecipeForm(forms.Form):
             The values do not make a recipe.
         """
         given = {k: v for k, v in self.cleaned_data.items() if k in self.data or k in self.FLAGS}
+        given["tile"] = given.get("tile") or base.tile
         return base.with_changes(**given)
 
 
@@ -92,8 +141,8 @@ class RecipeProblemError(MosaicError):
     """The recipe's form was filled in wrongly; the text names each field and what it takes."""
 
 
-def recipe_from_post(post: Any, base: Recipe) -> Recipe:
-    """The recipe of a posted form; a field that is missing keeps its value.
+def recipe_from_post(post: Any, base: Recipe, colors: tuple[str, ...] = ()) -> Recipe:
+    """The recipe of a posted form; a field that is missing keeps its value. `colors` are those of the panel's palette.
 
     Raises
     ------
@@ -101,10 +150,13 @@ def recipe_from_post(post: Any, base: Recipe) -> Recipe:
         A field holds what it cannot take.
     """
     filled = post.copy()
+    unseen = set(post.getlist("unseen"))
     for name in RecipeForm.base_fields:
-        if name not in filled and name not in RecipeForm.FLAGS:
-            filled[name] = getattr(base, name)
-    form = RecipeForm(filled)
+        if name not in filled and (name in unseen or name not in RecipeForm.FLAGS):
+            value = getattr(base, name)
+            filled.setlist(name, list(value) if isinstance(value, tuple) else [value] if value is not False else [])
+    # A colour that was left out for another panel may stay so; it is told where it matters.
+    form = RecipeForm(filled, colors=tuple(dict.fromkeys((*colors, *base.left_out))))
     if not form.is_valid():
         problems = [f"{form.fields[name].label}: {' '.join(errors)}" for name, errors in form.errors.items()]
         raise RecipeProblemError(f"{'; '.join(problems)} The picture stays as it was; what you typed is still there.")

@@ -6,7 +6,7 @@ what follows the slider.
 
 import hashlib
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -29,6 +29,7 @@ from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
+from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
 from workshop.builds.models import Original, Picture
@@ -42,7 +43,7 @@ _results = ByteCache(192 * MIB)
 
 # Fields that decide which source pixels land where; tone and reduction come after.
 FIT_FIELDS = (
-    "crop_x", "crop_y", "crop_width", "crop_height", "turn", "flip", "fit", "anchor", "ground", "scaling",
+    "crop_x", "crop_y", "crop_width", "crop_height", "turn", "flip", "fit", "anchor", "ground", "scaling", "zones", "mask",
 )  # fmt: skip
 
 
@@ -51,9 +52,12 @@ class Report:
     """One picture under one recipe: its result, its findings and the key of its image."""
 
     key: str
+    recipe: Recipe
     source: SourcePicture
+    fitted: Fitted
     converted: Converted
     findings: tuple[Finding, ...]
+    turn: Turn
 
 
 def digest(*parts: Any) -> str:
@@ -67,7 +71,9 @@ def _panel_part(device: Device) -> list[Any]:
 
 def glass_key(sha256: str, recipe: Recipe, device: Device) -> str:
     """Key of the picture on the glass."""
-    return digest("glass", sha256, from_record(recipe), *_panel_part(device))
+    # The search goes by the eye, and so by how far away the panel is seen.
+    eye = [round(device.eye_sigma_px, 6)] if recipe.polish else []
+    return digest("glass", sha256, from_record(recipe), *_panel_part(device), *eye)
 
 
 def report_key(sha256: str, recipe: Recipe, device: Device) -> str:
@@ -85,13 +91,14 @@ def source_of(sha256: str, name: str) -> SourcePicture:
     return _sources.get_or_make(sha256, read, lambda source: source.byte_count)
 
 
-def _fit_values(recipe: Recipe) -> list[Any]:
-    return [getattr(recipe, name) for name in FIT_FIELDS]
+def _fit_values(recipe: Recipe, device: Device) -> list[Any]:
+    lies = [device.rotation, device.mirrored] if device.passport.zones else []
+    return [*(getattr(recipe, name) for name in FIT_FIELDS), *lies, list(device.size)]
 
 
 def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
     """The original at the panel's size; kept while only tone and reduction change."""
-    key = digest("fitted", sha256, _fit_values(recipe), list(device.size))
+    key = digest("fitted", sha256, _fit_values(recipe, device))
     return _fitted.get_or_make(
         key,
         lambda: fit_stage(source_of(sha256, name), recipe, device.passport, device.turn),
@@ -115,9 +122,9 @@ def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
         fitted = fitted_of(sha256, picture.file_name, recipe, device)
         converted = convert(fitted, recipe, device.passport, device.turn, device.eye_sigma_px)
         findings = picture_findings(PictureSubject(device, recipe, source, converted))
-        return Report(glass_key(sha256, recipe, device), source, converted, tuple(findings))
+        return Report(glass_key(sha256, recipe, device), recipe, source, fitted, converted, tuple(findings), device.turn)
 
-    return _results.get_or_make(key, make, lambda r: r.converted.toned.nbytes + r.converted.pixels.nbytes)
+    return _results.get_or_make(key, make, lambda r: 2 * r.converted.toned.nbytes + r.converted.pixels.nbytes)
 
 
 def glass_png(report: Report, device: Device) -> bytes:
@@ -135,8 +142,8 @@ def png_of_glass(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn) 
 def original_png(picture: Picture, recipe: Recipe, device: Device, *, zoom: int = 2) -> bytes:
     """The original as it was cut and fitted, for comparison; finer than the panel, untoned."""
     source = source_of(picture.original_id, picture.file_name)
-    linear, _ = fit_picture(source.rgb, source.alpha, recipe, device.size, zoom=zoom)
-    return encode_png(linear_to_bytes(linear), level=1)
+    fitted = fit_stage(source, replace(recipe, mask=False), device.passport, device.turn, zoom=zoom)
+    return encode_png(linear_to_bytes(fitted.linear), level=1)
 
 
 def source_png(picture: Picture) -> bytes:
@@ -149,7 +156,7 @@ def source_png(picture: Picture) -> bytes:
 
 
 def original_key(sha256: str, recipe: Recipe, device: Device) -> str:
-    return digest("original", sha256, _fit_values(recipe), list(device.size))
+    return digest("original", sha256, _fit_values(recipe, device))
 
 
 def export_result(picture: Picture, recipe: Recipe, device: Device, report: Report) -> ExportResult:
@@ -161,6 +168,7 @@ def export_result(picture: Picture, recipe: Recipe, device: Device, report: Repo
     return ExportResult(
         picture.name, passport, device.turn, recipe, report.converted.pixels, shown, packed,
         {"perceived_error": round(report.converted.perceived_error, 3), "eye_sigma_px": round(report.converted.sigma_px, 3)},
+        report.converted.coverage,
     )  # fmt: skip
 
 
@@ -190,10 +198,18 @@ def derived_of(picture: Picture, device: Device) -> dict[str, Any]:
     return picture.derived
 
 
+def stored_bytes(report: Report) -> int:
+    """What the picture takes in a program: its bytes as the recipe presses them, its mask, and the decoder's code (typical)."""
+    way = PRESSINGS[report.recipe.pressing]
+    converted = report.converted
+    mask = 0 if converted.coverage is None else converted.coverage.shape[0] * -(-converted.coverage.shape[1] // 8)
+    return len(way.press(converted.packed)) + mask + way.code_bytes
+
+
 def _derived(report: Report) -> dict[str, Any]:
     converted = report.converted
     return {
-        "bytes": len(converted.packed),
+        "bytes": stored_bytes(report),
         "light_share": round(converted.light_share, 6),
         "perceived_error": round(converted.perceived_error, 3),
         "verified": converted.proof.verified,

@@ -4,25 +4,34 @@ import base64
 import json
 from typing import Any
 
+import numpy as np
 from django.urls import reverse
 
 from mosaic.device.budget import send_s
+from mosaic.device.device import Device
 from mosaic.exports.registry import EXPORTERS
 from mosaic.forms import from_record
-from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.geometry import seen_size_mm, seen_zones
+from mosaic.panels.passport import Passport
+from mosaic.pixels.press import pressed_sizes
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.pattern import TILES
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
+from mosaic.reduce.tone import histogram, propose_tone
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context
 from workshop.builds.services import overview_of
 from workshop.pictures import services
-from workshop.pictures.reports import Report, original_key, report_of
+from workshop.pictures.forms import method_choices
+from workshop.pictures.leaves import leaves_of
+from workshop.pictures.reports import FIT_FIELDS, Report, original_key, report_of, stored_bytes
 
 MIX_TILES = 16
 
 
 def encode_recipe(recipe: Recipe) -> str:
-    """The fields that differ from the defaults, short enough for an address."""
-    changed = {k: v for k, v in from_record(recipe).items() if v != getattr(Recipe(), k)}
+    """The fields of the fit that differ from the defaults, short enough for an address."""
+    changed = {k: v for k, v in from_record(recipe).items() if k in FIT_FIELDS and v != getattr(Recipe(), k)}
     return base64.urlsafe_b64encode(json.dumps(changed, sort_keys=True).encode()).decode().rstrip("=")
 
 
@@ -41,8 +50,9 @@ def decode_recipe(text: str) -> Recipe:
     return recipe_from_plain(value)
 
 
-def glass_address(picture: Picture, report_key: str, recipe: Recipe) -> str:
-    return reverse("glass", args=[picture.build_id, picture.pk, report_key]) + f"?recipe={encode_recipe(recipe)}"
+def glass_address(picture: Picture, glass_key: str) -> str:
+    """The image of a picture as it is saved. A recipe with lasso and touch-up is too long for an address; its revision is not."""
+    return reverse("glass", args=[picture.build_id, picture.pk, glass_key]) + f"?revision={picture.head_id}"
 
 
 def original_address(picture: Picture, recipe: Recipe, device: Any) -> str:
@@ -65,7 +75,8 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
         "report": report,
         "converted": report.converted,
         "proof": report.converted.proof,
-        "glass_url": glass_address(picture, report.key, recipe),
+        "glass_url": glass_address(picture, report.key),
+        "leaves": leaves_of(build, "picture", picture),
         "original_url": original_address(picture, recipe, device),
         "width": width,
         "height": height,
@@ -85,6 +96,77 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
         "can_redo": services.can_redo(picture),
         "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,
         "shows_blend": device.passport.palette is not None and not device.passport.palette.is_tone,
+        **tone_context(report),
+        **reduce_context(report, device.passport),
+        "sizes": _sizes(report, build, device),
+    }
+
+
+def _heeded() -> dict[str, str]:
+    """For each recipe field that only some methods heed: their names."""
+    names: dict[str, list[str]] = {}
+    for method in METHODS.values():
+        for parameter in method.parameters:
+            names.setdefault(parameter, []).append(method.name)
+    return {parameter: " ".join(methods) for parameter, methods in names.items()}
+
+
+def tone_context(report: Report) -> dict[str, Any]:
+    """Histograms before and after, as paths of a drawing 64 wide and 1 high, and what is proposed."""
+    proposal = propose_tone(report.fitted.linear, report.fitted.cut.scale)
+    taken = all(getattr(report.recipe, name) == value for name, value in proposal.items())
+    before, after = histogram(report.fitted.linear), histogram(report.converted.toned)
+    # The tallest bars are cut: a plain ground must not flatten everything else.
+    top = max(float(np.sort(before)[-4]), 1e-6)
+    return {
+        "histogram_before": _steps(before, top), "histogram_after": _steps(after, top),
+        "proposal": None if taken else proposal, "proposal_json": json.dumps(proposal),
+    }  # fmt: skip
+
+
+def _steps(shares: Any, top: float) -> str:
+    heights = [min(float(share) / top, 1.0) for share in shares]
+    return "M0 1" + "".join(f"V{1 - h:.3f}h1" for h in heights) + "V1z"
+
+
+def reduce_context(report: Report, passport: Passport) -> dict[str, Any]:
+    """What the reduction's controls need: which methods heed what, the colours to touch up with, regions."""
+    palette = passport.palette
+    width, height = report.converted.pixels.shape[1], report.converted.pixels.shape[0]
+    return {
+        "heeded": _heeded(),
+        "swatches": list(zip(palette.names, palette.measured, strict=True)) if palette else [],
+        "has_alpha": report.source.alpha is not None,
+        "regions": [(number, region, region.box) for number, region in enumerate(report.recipe.regions)],
+        "touched": sum(run[2] for run in report.recipe.touches),
+        "zone_lines": zone_lines(passport, report.turn) if passport.zones else [],
+        "method_choices": method_choices(),
+        "patterns": list(TILES),
+        "overlay": f"0 0 {width} {height}",
+    }
+
+
+def zone_lines(passport: Passport, turn: Any) -> list[tuple[int, int, int, int]]:
+    """Where glass of several zones changes its colour: lines (x1, y1, x2, y2) between the bands before the reader."""
+    lines = []
+    for x, y, wide, high in seen_zones(passport, turn):
+        if y:
+            lines.append((x, y, x + wide, y))
+        if x:
+            lines.append((x, y, x, y + high))
+    return lines
+
+
+def _sizes(report: Report, build: Build, device: Device) -> dict[str, Any]:
+    """Every way of keeping the bytes, and the room there is for them."""
+    packed = report.converted.packed
+    files = device.setup.size_of("files") if device.setup else 0
+    return {
+        "ways": pressed_sizes(packed),
+        "raw": len(packed),
+        "least": min(size.kept_bytes for size in pressed_sizes(packed)),
+        "program_room": max(0, device.board.flash_bytes - device.board.program_bytes),
+        "files_room": files,
     }
 
 
@@ -96,7 +178,7 @@ def _corner_percent(corner_mm: float, width_mm: float, height_mm: float) -> tupl
 def live_figures(report: Report) -> dict[str, Any]:
     """What the budgets and stones need of a picture that is being changed."""
     return {
-        "bytes": len(report.converted.packed),
+        "bytes": stored_bytes(report),
         "light_share": report.converted.light_share,
         "findings": [from_record(f) for f in report.findings],
     }

@@ -11,12 +11,12 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.result import identifier
-from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context, own_build
 from workshop.builds.services import overview_of
 from workshop.errors import message_of
-from workshop.pictures import services
+from workshop.pictures import services, touch_up
 from workshop.pictures.forms import RecipeForm, recipe_from_post
 from workshop.pictures.reports import (
     export_result,
@@ -63,7 +63,19 @@ def _page_context(build: Build, shown: Picture, recipe: Recipe) -> dict:
         # A saved recipe that cannot be carried out must not lock its maker out of the page.
         recipe = Recipe()
         context = {**station_context(build, shown, recipe), "problem": message_of(error)}
-    return {**context, "form": RecipeForm.of(recipe)}
+        # The saved recipe has no picture; what is shown instead has no address of its own.
+        context["glass_url"] = _inline(context)
+    return {**context, "form": RecipeForm.of(recipe, _colors(build))}
+
+
+def _colors(build: Build) -> tuple[str, ...]:
+    palette = build.to_device().passport.palette
+    return palette.names if palette else ()
+
+
+def _inline(context: dict) -> str:
+    """The picture on the glass inside its own address."""
+    return f"data:image/png;base64,{base64.b64encode(glass_png(context['report'], context['device'])).decode()}"
 
 
 def _live(
@@ -77,10 +89,9 @@ def _live(
     context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": kept}
     if not kept:
         # A preview carries its picture with it: one way there and back, not two.
-        picture = base64.b64encode(glass_png(context["report"], context["device"])).decode()
-        context["glass_url"] = f"data:image/png;base64,{picture}"
+        context["glass_url"] = _inline(context)
     if with_form:
-        context["form"] = RecipeForm.of(recipe)
+        context["form"] = RecipeForm.of(recipe, _colors(build))
     response = render(request, "pictures/partials/live.html", context)
     response["X-Seq"] = request.headers.get("X-Seq", "")
     if not kept:
@@ -95,14 +106,14 @@ def _live(
 def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """What the glass would show under the form's recipe; nothing is kept."""
     build, shown = _picture(request, build_id, picture_id)
-    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe()), kept=False)
+    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe(), _colors(build)), kept=False)
 
 
 @require_POST
 def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Keep the form's recipe as a new revision."""
     build, shown = _picture(request, build_id, picture_id)
-    recipe = recipe_from_post(request.POST, shown.to_recipe())
+    recipe = recipe_from_post(request.POST, shown.to_recipe(), _colors(build))
     # Carried out before it is kept: a recipe that cannot be is refused here.
     report_of(shown, recipe, build.to_device())
     shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
@@ -142,6 +153,33 @@ def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, recipe, with_form=True)
+
+
+def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -> HttpResponse:
+    """Carry a changed recipe out, keep it, and answer with what it changes."""
+    report_of(shown, recipe, build.to_device())
+    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    if not request.htmx:
+        return redirect("picture", build.pk, shown.pk)
+    return _live(request, build, shown, recipe)
+
+
+@require_POST
+def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Set the pixels of a stroke, take them off, or take all of them off."""
+    build, shown = _picture(request, build_id, picture_id)
+    recipe = shown.to_recipe()
+    runs = touch_up.changed(recipe.touches, request.POST, build.to_device())
+    return _keep(request, build, shown, recipe.with_changes(touches=[list(run) for run in runs]))
+
+
+@require_POST
+def region(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Add a region, change one, or take one away."""
+    build, shown = _picture(request, build_id, picture_id)
+    recipe = shown.to_recipe()
+    regions = touch_up.regions(recipe.regions, request.POST, build.to_device())
+    return _keep(request, build, shown, recipe.with_changes(regions=regions))
 
 
 @require_POST
@@ -185,10 +223,19 @@ def _image(data: bytes) -> HttpResponse:
     return response
 
 
+def _recipe_shown(request: HttpRequest, shown: Picture) -> Recipe:
+    """The recipe of the revision in an address."""
+    number = request.GET.get("revision", "")
+    revision = shown.revisions.filter(pk=number).first() if number.isdigit() else None
+    if revision is None:
+        raise Http404("no such revision of this picture")
+    return recipe_from_plain(revision.recipe)
+
+
 def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
     """The picture on the glass; its address holds its key, so it never grows old."""
     build, shown = _picture(request, build_id, picture_id)
-    recipe, device = decode_recipe(request.GET.get("recipe", "")), build.to_device()
+    recipe, device = _recipe_shown(request, shown), build.to_device()
     if glass_key(shown.original_id, recipe, device) != key:
         raise Http404("this picture has another key now")
     return _image(glass_png(report_of(shown, recipe, device), device))

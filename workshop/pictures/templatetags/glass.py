@@ -11,4 +11,4 @@ register = template.Library()
 @register.filter
 def glass_url(picture: Picture) -> str:
     """Of the picture as it is saved; its derived figures must be up to date."""
-    return glass_address(picture, picture.derived["glass_key"], picture.to_recipe())
+    return glass_address(picture, picture.derived["glass_key"])

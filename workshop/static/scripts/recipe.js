@@ -20,6 +20,30 @@
     const auto = form().elements.auto_threshold, slide = form().elements.threshold;
     if (auto && slide) slide.disabled = auto.checked;
     for (const part of form().querySelectorAll("[data-methods]")) part.hidden = !part.dataset.methods.split(" ").includes(method);
+    for (const part of form().querySelectorAll("[data-when]")) {
+      const [name, value] = part.dataset.when.split("=");
+      part.hidden = form().elements[name].value !== value;
+    }
+    placeMid();
+  }
+  // The middle handle stands where the middle of the scale comes from; the mid tone is a power between the two points.
+  function placeMid() {
+    const {black_point: black, white_point: white, mid_tone: mid} = form().elements, place = document.getElementById("mid-place");
+    if (!place || document.activeElement === place) return;
+    place.value = Math.round(+black.value + (white.value - black.value) * 0.5 ** +mid.value);
+  }
+  function takeMid(place) {
+    const {black_point: black, white_point: white, mid_tone: mid} = form().elements;
+    const share = Math.min(0.87, Math.max(0.032, (place.value - black.value) / (white.value - black.value)));
+    mid.value = (Math.log(share) / Math.log(0.5)).toFixed(2);
+    const out = form().querySelector(`output[for="${mid.id}"]`);
+    if (out) out.value = forms.two(mid.value);
+  }
+  // The two points keep at least five steps between them; the one that is not held gives way.
+  function partPoints(held) {
+    const {black_point: black, white_point: white} = form().elements;
+    if (+white.value >= +black.value + 5) return;
+    if (held === black) white.value = +black.value + 5; else black.value = white.value - 5;
   }
 
   async function post(url, signal) {
@@ -47,6 +71,18 @@
     const place = document.getElementById("notice");
     place.innerHTML = "<p>The server did not answer. What you set is still on this page; move a control to try again.</p>";
   };
+  // Other hands on the glass (touch-up, regions) keep what they did in the same row as saves.
+  let line = Promise.resolve();
+  window.glass = {keep: (url, fields) => {
+    const turn = line.then(async () => {
+      const number = ++sent, body = new URLSearchParams({...fields, base: document.getElementById("base").value});
+      const answer = await fetch(url, {method: "POST", body, headers: {"HX-Request": "true", "X-Seq": number, "X-CSRFToken": form().elements.csrfmiddlewaretoken.value}});
+      lay({number, html: await answer.text(), ok: answer.ok, status: answer.status, base: answer.headers.get("X-Base"), url: answer.url});
+      return answer.ok;
+    }).catch(() => { trouble(); return false; });
+    line = turn;
+    return turn;
+  }};
   // One preview at a time; while it is under way only the newest wish is remembered.
   async function preview() {
     if (previewing) { previewAgain = true; return; }
@@ -84,6 +120,8 @@
     say();
     document.body.addEventListener("input", event => {
       if (!form().contains(event.target)) return;
+      if (event.target.id === "mid-place") takeMid(event.target);
+      if (["black_point", "white_point"].includes(event.target.name)) partPoints(event.target);
       say();
       clearTimeout(timer);
       timer = setTimeout(preview, WAIT_MS);
