@@ -1,20 +1,22 @@
 """`mosaic convert` and `mosaic decode`: a picture to bytes, and bytes back to a picture."""
 
 import argparse
-from fractions import Fraction
+import json
 from pathlib import Path
 from typing import Any
 
 from mosaic.cli.common import add_json, add_panel, add_recipe, panel_of, print_json, recipe_of
 from mosaic.color.eye import SIGMA_UNKNOWN, eye_sigma_px
 from mosaic.conversion.stages import Converted, convert, fit_stage, unpack
-from mosaic.errors import MosaicError
+from mosaic.errors import BadDescriptionError, MosaicError
+from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.registry import EXPORTERS, export
-from mosaic.exports.result import ExportResult
-from mosaic.forms import from_record
+from mosaic.exports.result import ExportResult, file_title
+from mosaic.forms import from_record, to_record
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.appearance import colors_of
+from mosaic.panels.sending import Sending
 from mosaic.pixels.press import PRESSINGS
 
 
@@ -32,6 +34,8 @@ def add_commands(commands: Any) -> None:
         "--out", action="append", required=True, metavar="FILE", help=f"by its ending: {endings}; may be repeated"
     )
     parser.add_argument("--nominal", action="store_true", help="pictures in the nominal colours, not the measured ones")
+    parser.add_argument("--name", help="what arrays and comments call it; made of the file's name if left out")
+    parser.add_argument("--sending", metavar="FILE", help="how the program takes arrays, in JSON (sending.schema.json)")
     parser.add_argument("--distance", type=float, metavar="MM", help="how far away it is seen; 1.5 pixels of blur if left out")
     add_json(parser)
     parser.set_defaults(run=run_convert)
@@ -45,6 +49,16 @@ def add_commands(commands: Any) -> None:
     parser.set_defaults(run=run_decode)
 
 
+def sending_of(arguments: argparse.Namespace) -> Sending | None:
+    """How the program takes arrays, of the file that was named."""
+    if not arguments.sending:
+        return None
+    try:
+        return to_record(json.loads(Path(arguments.sending).read_bytes()), Sending, "sending")
+    except ValueError as error:
+        raise error if isinstance(error, MosaicError) else BadDescriptionError(f"sending: not JSON: {error}") from None
+
+
 def run_convert(arguments: argparse.Namespace) -> None:
     passport, turn = panel_of(arguments)
     recipe = recipe_of(arguments)
@@ -55,11 +69,10 @@ def run_convert(arguments: argparse.Namespace) -> None:
     converted = convert(fit_stage(source, recipe, passport, turn), recipe, passport, turn, sigma_px)
     if not converted.proof.verified:
         raise NotVerifiedError(_not_verified(converted))
-    result = ExportResult(
-        source_path.stem, passport, turn, recipe, converted.pixels,
-        colors_of(converted.pixels, passport, turn, nominal=arguments.nominal), converted.packed, figures(converted),
-        converted.coverage,
-    )  # fmt: skip
+    sending = sending_of(arguments)
+    result = result_of(
+        arguments.name or file_title(source_path.name), converted, recipe, turn, sending, nominal=arguments.nominal
+    )
     # All files are made before the first is written: either all are there, or none.
     made = [(Path(out), export(result, ending)) for out, ending in zip(arguments.out, endings, strict=True)]
     for path, data in made:
@@ -71,22 +84,6 @@ def _not_verified(converted: Converted) -> str:
     proof = converted.proof
     why = f"{proof.wrong_pixels:,} of {proof.pixel_count:,} pixels differ" if proof.wrong_pixels else str(proof.misuse[0])
     return f"not verified: the virtual panel does not show the picture ({why}); check the passport's format and set-up"
-
-
-def figures(converted: Converted) -> dict[str, Any]:
-    """What is said of a conversion, as plain values; units are in the names."""
-    palette = converted.passport.palette
-    return {
-        "bytes": len(converted.packed),
-        "perceived_error": round(converted.perceived_error, 3),
-        "eye_sigma_px": converted.sigma_px,
-        "colors_used": converted.colors_used,
-        "marked_share": round(converted.marked_share, 5),
-        "shares": {n: round(s, 5) for n, s in zip(palette.names, converted.shares, strict=True)} if palette else {},
-        "wire_bytes": sum(part.byte_count for part in converted.parts),
-        "source_pixels_per_pixel": round(float(Fraction(converted.cut.scale).limit_denominator(10**6)), 4),
-        "verified": converted.proof.verified,
-    }
 
 
 def _report(arguments: argparse.Namespace, result: ExportResult, written: list[str]) -> None:

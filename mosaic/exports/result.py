@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
+from pathlib import PurePath
 from typing import Any
 
 import numpy as np
@@ -57,6 +58,16 @@ class ExportResult:
     def identifier(self) -> str:
         """The name as a C and Python identifier."""
         return identifier(self.name)
+
+
+def file_title(file_name: str) -> str:
+    """A picture's first name, made of its file's.
+
+    >>> file_title("slip-at_dusk.final.png")
+    'Slip at dusk.final'
+    """
+    words = PurePath(file_name).stem.replace("-", " ").replace("_", " ").strip()
+    return (words[:1].upper() + words[1:])[:80] or "Picture"
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from workshop.demo.scenario import USERNAME
 from workshop.demo.services import load_demo
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
-from workshop.jobs.tasks import make_files
+from workshop.jobs.tasks import carry_out
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -62,26 +62,29 @@ class TestJobs:
         from workshop.pictures.services import add_picture
 
         add_picture(build=picture.build, original=picture.original, file_name="slip.png")
-        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
         job.refresh_from_db()
         assert "slip_2.bin" in zipfile.ZipFile(io.BytesIO(bytes(job.result))).namelist()
 
     def test_cancelled_before_and_during(self, picture, monkeypatch):
         waiting = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", total=1)
-        assert jobs.start_files(build=picture.build, owner=picture.build.owner).pk == waiting.pk  # taken up, not doubled
+        assert (
+            jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count()).pk
+            == waiting.pk
+        )  # taken up, not doubled
         jobs.cancel(job=waiting)
-        make_files.func(waiting.pk)
+        carry_out.func(waiting.pk)
         waiting.refresh_from_db()
         assert (waiting.state, waiting.result) == ("cancelled", None)
         asked = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", total=1, cancel_asked=True)
-        make_files.func(asked.pk)
+        carry_out.func(asked.pk)
         asked.refresh_from_db()
         assert (asked.state, asked.done) == ("cancelled", 0)
 
     def test_a_failure_is_told_in_words(self, picture):
         picture.head.recipe = {**picture.head.recipe, "crop_x": 60_000}
         picture.head.save()
-        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
         job.refresh_from_db()
         assert job.state == "failed"
         assert "600 x 300" in job.message
@@ -89,7 +92,7 @@ class TestJobs:
     @pytest.mark.django_db(transaction=True)
     def test_a_worker_carries_it_out(self, picture, settings):
         settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
-        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
         job.refresh_from_db()
         assert job.state == "waiting"
         call_command("db_worker", batch=True, interval=0, verbosity=0)
@@ -97,7 +100,7 @@ class TestJobs:
         assert job.state == "done"
 
     def test_anothers_job_is_not_there(self, client, picture):
-        job = jobs.start_files(build=picture.build, owner=picture.build.owner)
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
         client.force_login(User.objects.create_user("other", password="a-long-password-2"))
         assert client.get(reverse("job", args=[job.pk])).status_code == 404
         assert client.get(reverse("take-job", args=[job.pk])).status_code == 404

@@ -116,7 +116,8 @@ class Build(models.Model):
 class Picture(models.Model):
     """A picture of a build. Its recipe is the revision that `head` points to.
 
-    `derived` holds figures that are a function of `derived_key`; they can be thrown away.
+    `derived` holds figures that are a function of `derived_key`; they can be thrown away. Pictures
+    of one `set_name` share their recipe, but for crop, regions and touch-up.
     """
 
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="pictures")
@@ -124,6 +125,7 @@ class Picture(models.Model):
     file_name = models.CharField(max_length=120)
     original = models.ForeignKey(Original, on_delete=models.PROTECT, related_name="pictures")
     position = models.PositiveIntegerField(default=0)
+    set_name = models.CharField(max_length=80, blank=True, default="")
     head = models.ForeignKey("PictureRevision", null=True, on_delete=models.SET_NULL, related_name="+")
     derived_key = models.CharField(max_length=64, blank=True, default="")
     derived = models.JSONField(default=dict)

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
 from mosaic.errors import MosaicError
+from mosaic.exports.result import file_title
 from mosaic.links.kinds import KINDS
 from workshop.builds.forms import NewBuildForm
 from workshop.builds.models import Build, Upload
@@ -14,7 +15,7 @@ from workshop.builds.services import start_build
 from workshop.errors import message_of
 from workshop.panels.parts import board_entries, panel_of
 from workshop.panels.shelf import TECHNOLOGIES, Card, shelf_page
-from workshop.pictures.services import add_picture, file_title
+from workshop.pictures.services import add_picture
 
 CARDS_SHOWN = 10
 BUILDS_OFFERED = 50

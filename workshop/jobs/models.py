@@ -7,7 +7,10 @@ from workshop.builds.models import Build
 
 
 class Job(models.Model):
-    """One piece of long work on a build. `result` is a file to take, kept until the next job of its kind."""
+    """One piece of long work on a build. `result` is kept until the next job of its kind and subject.
+
+    `subject` is the row it works on (a picture, a piece; 0 for the whole build), `asked` its settings.
+    """
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -19,6 +22,8 @@ class Job(models.Model):
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="jobs")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="jobs")
     kind = models.CharField(max_length=40)
+    subject = models.PositiveBigIntegerField(default=0)
+    asked = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
@@ -27,6 +32,9 @@ class Job(models.Model):
     result = models.BinaryField(null=True)
     result_name = models.CharField(max_length=120, blank=True, default="")
     created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["build", "kind", "subject"])]
 
     @property
     def is_over(self) -> bool:

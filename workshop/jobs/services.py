@@ -1,21 +1,31 @@
 """What a maker does with long work."""
 
+from typing import Any
+
 from workshop.builds.models import Build
 from workshop.jobs.models import Job
-from workshop.jobs.tasks import make_files
+from workshop.jobs.tasks import carry_out
 
-FILES = "files"
+UNFINISHED = (Job.State.WAITING, Job.State.RUNNING)
 
 
-def start_files(*, build: Build, owner) -> Job:
-    """Queue the making of all files; an unfinished one of this build is taken up instead."""
-    running = build.jobs.filter(kind=FILES, state__in=(Job.State.WAITING, Job.State.RUNNING)).defer("result").first()
-    if running:
-        return running
-    build.jobs.filter(kind=FILES).delete()
-    job = Job.objects.create(build=build, owner=owner, kind=FILES, total=build.pictures.count())
-    make_files.enqueue(job.pk)
+def start(*, build: Build, owner, kind: str, subject: int = 0, total: int = 0, asked: dict[str, Any] | None = None) -> Job:
+    """Queue a job; an unfinished one that was asked the same is taken up instead, any other of its kind and subject ends."""
+    asked = asked or {}
+    same = build.jobs.filter(kind=kind, subject=subject)
+    for running in same.filter(state__in=UNFINISHED).defer("result"):
+        if running.asked == asked and not running.cancel_asked:
+            return running
+        cancel(job=running)
+    same.exclude(state=Job.State.RUNNING).delete()
+    job = Job.objects.create(build=build, owner=owner, kind=kind, subject=subject, total=total, asked=asked)
+    carry_out.enqueue(job.pk)
     return job
+
+
+def latest(*, build: Build, kind: str, subject: int = 0) -> Job | None:
+    """The newest job of a kind on a subject, without what it made."""
+    return build.jobs.filter(kind=kind, subject=subject).order_by("-id").defer("result").first()
 
 
 def cancel(*, job: Job) -> Job:

@@ -1,66 +1,40 @@
-"""Work that worker processes carry out."""
+"""Work that worker processes carry out: one task, and what it tells of itself."""
 
-import io
-import zipfile
+import time
 
 from django_tasks import task
 
 from mosaic.errors import MosaicError
-from mosaic.exports.registry import export
-from mosaic.exports.result import identifier
 from workshop.errors import message_of
+from workshop.jobs.kinds import KINDS
 from workshop.jobs.models import Job
-from workshop.pictures.reports import export_result, report_of
+from workshop.jobs.progress import CancelledError, Progress
 
-ENDINGS = ("h", "bin", "png")
-
-
-class CancelledError(Exception):
-    """The maker has asked for an end."""
+MESSAGE_LENGTH = 300
 
 
 @task()
-def make_files(job_id: int) -> None:
-    """Header, raw bytes and PNG of every picture of a build, each read back, in one zip."""
-    job = Job.objects.filter(pk=job_id, state=Job.State.WAITING).first()
-    if job is None:
+def carry_out(job_id: int) -> None:
+    """Do a waiting job; what it made is kept only when all of it is done."""
+    begun = Job.objects.filter(pk=job_id, state=Job.State.WAITING).update(state=Job.State.RUNNING)
+    if not begun:
         return
-    _update(job, state=Job.State.RUNNING)
+    job = Job.objects.select_related("build").get(pk=job_id)
+    started = time.monotonic()
     try:
-        data = _zip_of(job)
+        made = KINDS[job.kind].run(job, Progress(job))
     except CancelledError:
-        _update(job, state=Job.State.CANCELLED, message="cancelled; nothing was made")
+        _finish(job, state=Job.State.CANCELLED, message="cancelled; nothing was made")
     except MosaicError as error:
-        _update(job, state=Job.State.FAILED, message=message_of(error)[:300])
+        _finish(job, state=Job.State.FAILED, message=message_of(error)[:MESSAGE_LENGTH])
+    except Exception:
+        # A fault of ours is logged by the queue; its maker must not watch a bar that never ends.
+        _finish(job, state=Job.State.FAILED, message="this went wrong inside the application; nothing was made, try it again")
+        raise
     else:
-        name = f"{identifier(job.build.name)}.zip"
-        _update(job, state=Job.State.DONE, result=data, result_name=name, message=f"{job.total} pictures, every file read back")
+        words = f"{made.message}, {time.monotonic() - started:.1f} s"
+        _finish(job, state=Job.State.DONE, result=made.data, result_name=made.name, message=words[:MESSAGE_LENGTH])
 
 
-def _update(job: Job, **values) -> None:
+def _finish(job: Job, **values) -> None:
     Job.objects.filter(pk=job.pk).update(**values)
-
-
-def _zip_of(job: Job) -> bytes:
-    device = job.build.to_device()
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        taken: set[str] = set()
-        for count, picture in enumerate(job.build.pictures.select_related("head"), 1):
-            if Job.objects.values_list("cancel_asked", flat=True).get(pk=job.pk):
-                raise CancelledError
-            recipe = picture.to_recipe()
-            result = export_result(picture, recipe, device, report_of(picture, recipe, device))
-            name = _free_name(identifier(picture.name), taken)
-            for ending in ENDINGS:
-                archive.writestr(f"{name}.{ending}", export(result, ending))
-            _update(job, done=count)
-    return out.getvalue()
-
-
-def _free_name(name: str, taken: set[str]) -> str:
-    free, number = name, 2
-    while free in taken:
-        free, number = f"{name}_{number}", number + 1
-    taken.add(free)
-    return free

@@ -1,11 +1,14 @@
 """Starting, watching and cancelling long work."""
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
 from workshop.builds.pages import own_build
 from workshop.jobs import services
+from workshop.jobs.kinds import KINDS
 from workshop.jobs.models import Job
 
 
@@ -19,20 +22,27 @@ def _own_job(request: HttpRequest, job_id: int) -> Job:
 @require_POST
 def start_files(request: HttpRequest, build_id: int) -> HttpResponse:
     """All files of all pictures, as one zip, in the background."""
-    job = services.start_files(build=own_build(request, build_id), owner=request.user)
-    return render(request, "jobs/partials/progress.html", {"job": job})
+    build = own_build(request, build_id)
+    return render(request, "jobs/partials/progress.html", shown(services.start(
+        build=build, owner=request.user, kind="files", total=build.pictures.count()
+    )))  # fmt: skip
+
+
+def shown(job: Job) -> dict[str, Any]:
+    """What the progress partial needs of a job."""
+    return {"job": job, "kind": KINDS[job.kind]}
 
 
 def progress(request: HttpRequest, job_id: int) -> HttpResponse:
     """How far it is; asks again by itself until it is over."""
-    return render(request, "jobs/partials/progress.html", {"job": _own_job(request, job_id)})
+    return render(request, "jobs/partials/progress.html", shown(_own_job(request, job_id)))
 
 
 @require_POST
 def cancel(request: HttpRequest, job_id: int) -> HttpResponse:
     """Ask the worker to stop after the picture in hand."""
     job = services.cancel(job=_own_job(request, job_id))
-    return render(request, "jobs/partials/progress.html", {"job": job})
+    return render(request, "jobs/partials/progress.html", shown(job))
 
 
 def take(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -40,6 +50,6 @@ def take(request: HttpRequest, job_id: int) -> HttpResponse:
     job = _own_job(request, job_id)
     if job.state != Job.State.DONE:
         raise Http404("not done")
-    response = HttpResponse(bytes(job.result or b""), content_type="application/zip")
+    response = HttpResponse(bytes(job.result or b""), content_type=KINDS[job.kind].media_type)
     response["Content-Disposition"] = f'attachment; filename="{job.result_name}"'
     return response

@@ -83,7 +83,7 @@ class RecipeForm(forms.Form):
     mask = _flag("kept as a mask array")
     black_point = _slide("black point", 0, 250, 1)
     white_point = _slide("white point", 5, 255, 1)
-    mid_tone = _slide("mid tone", 0.2, 5, 0.01)
+    mid_tone = forms.FloatField(label="mid tone", min_value=0.2, max_value=5, widget=forms.HiddenInput)
     local_contrast = _slide("local contrast", 0, 1, 0.05)
     sharpening = _slide("sharpening", 0, 2, 0.05)
     method = _select("method", method_choices())

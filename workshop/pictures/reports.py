@@ -14,11 +14,10 @@ import numpy.typing as npt
 
 from mosaic import __version__
 from mosaic.color.srgb import linear_to_bytes
-from mosaic.conversion.program import Setting, array_of, carried
 from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
 from mosaic.device.device import Device
+from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_indexed_png, encode_png
-from mosaic.exports.registry import NotProvenError
 from mosaic.exports.result import ExportResult
 from mosaic.findings import Finding
 from mosaic.findings.rules import picture_findings
@@ -28,7 +27,6 @@ from mosaic.imports.pictures import SourcePicture, read_picture
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
-from mosaic.panels.sending import Sending
 from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
@@ -160,31 +158,14 @@ def original_key(sha256: str, recipe: Recipe, device: Device) -> str:
 
 
 def export_result(picture: Picture, recipe: Recipe, device: Device, report: Report) -> ExportResult:
-    """What exporters are handed."""
-    shown = colors_of(report.converted.pixels, device.passport, device.turn)
-    passport, packed = device.sending.described(device.passport), report.converted.packed
-    if device.sending.array is not None:
-        packed = _proven_array(report, device)
-    return ExportResult(
-        picture.name, passport, device.turn, recipe, report.converted.pixels, shown, packed,
-        {"perceived_error": round(report.converted.perceived_error, 3), "eye_sigma_px": round(report.converted.sigma_px, 3)},
-        report.converted.coverage,
-    )  # fmt: skip
-
-
-def _proven_array(report: Report, device: Device) -> bytes:
-    """The array in the form that the program takes: what its library makes of it is what the virtual panel was shown.
+    """What exporters are handed.
 
     Raises
     ------
     NotProvenError
-        It makes something else of it.
+        The array in the program's own form does not hold what was verified.
     """
-    array = array_of(report.converted.pixels, Setting(device.passport, device.turn, device.sending))
-    form = Sending(array=device.sending.array)
-    if carried(array, device.passport, device.turn, form) != report.converted.packed:
-        raise NotProvenError("the array, carried to the panel's own form, differs from what was verified; it was not given out")
-    return array
+    return result_of(picture.name, report.converted, recipe, device.turn, device.sending)
 
 
 def derived_of(picture: Picture, device: Device) -> dict[str, Any]:

@@ -1,29 +1,23 @@
 """What a maker does with pictures: bring, change, undo, take out. Each is one transaction."""
 
 import hashlib
-from pathlib import PurePath
+from dataclasses import replace
 
 from django.db import transaction
 from django.db.models import Max
 
 from mosaic.errors import BadValueError
+from mosaic.exports.result import file_title
 from mosaic.imports.pictures import MAX_FILE_BYTES, read_header, read_picture
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
 from workshop.builds.models import Build, Original, Picture, PictureRevision, Upload
 from workshop.errors import ConflictError
+from workshop.pictures.models import Variant
 
 MAX_PICTURES = 200
-
-
-def file_title(file_name: str) -> str:
-    """A picture's first name, made of its file's.
-
-    >>> file_title("slip-at_dusk.final.png")
-    'Slip at dusk.final'
-    """
-    words = PurePath(file_name).stem.replace("-", " ").replace("_", " ").strip()
-    return (words[:1].upper() + words[1:])[:80] or "Picture"
+MAX_VARIANTS = 24
+PLACE_FIELDS = ("crop_x", "crop_y", "crop_width", "crop_height", "regions", "touches")
 
 
 def keep_original(*, data: bytes, file_name: str, owner) -> Original:
@@ -102,12 +96,36 @@ def _locked(picture: Picture, base: int) -> Picture:
     return row
 
 
+def with_own_places(recipe: Recipe, own: Recipe) -> Recipe:
+    """A recipe with the crop, regions and touch-up of another, which belong to its picture."""
+    return replace(recipe, **{name: getattr(own, name) for name in PLACE_FIELDS})
+
+
+@transaction.atomic
+def remake_set(*, build: Build, set_name: str, recipe: Recipe, but: Picture | None = None) -> int:
+    """Give every picture of a set this recipe, each with its own crop, regions and touch-up; how many were changed."""
+    changed = 0
+    for row in build.pictures.select_for_update().select_related("head").filter(set_name=set_name):
+        own = with_own_places(recipe, row.to_recipe())
+        if row.pk != (but and but.pk) and own != row.to_recipe():
+            _point_to(row, _revise(row, row.head, own))
+            changed += 1
+    return changed
+
+
+def _point_set_to(row: Picture, revision: PictureRevision) -> None:
+    """Point a picture at a revision, and remake the rest of its set."""
+    _point_to(row, revision)
+    if row.set_name:
+        remake_set(build=row.build, set_name=row.set_name, recipe=row.to_recipe(), but=row)
+
+
 @transaction.atomic
 def save_recipe(*, picture: Picture, base: int, recipe: Recipe) -> Picture:
-    """Keep a recipe as a new revision; the same recipe again makes none."""
+    """Keep a recipe as a new revision, for all of the picture's set; the same recipe again makes none."""
     row = _locked(picture, base)
     if row.head is None or row.to_recipe() != recipe:
-        _point_to(row, _revise(row, row.head, recipe))
+        _point_set_to(row, _revise(row, row.head, recipe))
     return row
 
 
@@ -116,7 +134,7 @@ def undo(*, picture: Picture, base: int) -> Picture:
     """Back to the recipe before; stays where there is none."""
     row = _locked(picture, base)
     if row.head and row.head.parent:
-        _point_to(row, row.head.parent)
+        _point_set_to(row, row.head.parent)
     return row
 
 
@@ -126,7 +144,7 @@ def redo(*, picture: Picture, base: int) -> Picture:
     row = _locked(picture, base)
     following = row.head.children.order_by("-id").first() if row.head else None
     if following:
-        _point_to(row, following)
+        _point_set_to(row, following)
     return row
 
 
@@ -150,6 +168,50 @@ def rename(*, picture: Picture, name: str) -> None:
     if not 1 <= len(name) <= 80:
         raise BadValueError(f"the name has {len(name)} characters; 1 to 80 are accepted")
     Picture.objects.filter(pk=picture.pk).update(name=name)
+
+
+@transaction.atomic
+def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Picture | None) -> None:
+    """Make these pictures of a build the set of this name; they take the recipe of one of them.
+
+    Raises
+    ------
+    BadValueError
+        The name is empty or too long, or no picture was chosen.
+    """
+    set_name = " ".join(set_name.split())
+    if not 1 <= len(set_name) <= 80:
+        raise BadValueError(f"the set's name has {len(set_name)} characters; 1 to 80 are accepted")
+    chosen = build.pictures.filter(pk__in=numbers)
+    if not chosen.exists():
+        raise BadValueError("no picture was chosen; a set has at least one")
+    build.pictures.filter(set_name=set_name).exclude(pk__in=numbers).update(set_name="")
+    chosen.update(set_name=set_name)
+    leader = (
+        chosen.select_related("head").filter(pk=recipe_of.pk if recipe_of else 0).first() or chosen.select_related("head").first()
+    )
+    remake_set(build=build, set_name=set_name, recipe=leader.to_recipe(), but=leader)
+
+
+def dissolve_set(*, build: Build, set_name: str) -> None:
+    """Its pictures keep their recipes and go their own ways."""
+    build.pictures.filter(set_name=set_name).update(set_name="")
+
+
+def keep_variant(*, picture: Picture, name: str, recipe: Recipe) -> Variant:
+    """Keep a recipe of a picture for comparison.
+
+    Raises
+    ------
+    BadValueError
+        The name is empty or too long, or there are too many.
+    """
+    name = " ".join(name.split())
+    if not 1 <= len(name) <= 80:
+        raise BadValueError(f"the variant's name has {len(name)} characters; 1 to 80 are accepted")
+    if picture.variants.count() >= MAX_VARIANTS:
+        raise BadValueError(f"this picture has {MAX_VARIANTS} variants, which is the most; drop one first")
+    return Variant.objects.create(picture=picture, name=name, recipe=recipe_to_plain(recipe))
 
 
 @transaction.atomic

@@ -32,7 +32,8 @@ from workshop.pictures.station import decode_recipe, station_context
 FOR_EVER = "private, max-age=31536000, immutable"
 
 
-def _picture(request: HttpRequest, build_id: int, picture_id: int) -> tuple[Build, Picture]:
+def own_picture(request: HttpRequest, build_id: int, picture_id: int) -> tuple[Build, Picture]:
+    """A build of the one signed in, and its picture; anything else is not there."""
     build = own_build(request, build_id)
     try:
         return build, build.pictures.select_related("head").get(pk=picture_id)
@@ -51,7 +52,7 @@ def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def picture(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """One picture on the mat."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     context = _page_context(build, shown, shown.to_recipe())
     return render(request, "pictures/station.html", context)
 
@@ -105,24 +106,31 @@ def _live(
 @require_POST
 def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """What the glass would show under the form's recipe; nothing is kept."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe(), _colors(build)), kept=False)
 
 
 @require_POST
 def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Keep the form's recipe as a new revision."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     recipe = recipe_from_post(request.POST, shown.to_recipe(), _colors(build))
     # Carried out before it is kept: a recipe that cannot be is refused here.
     report_of(shown, recipe, build.to_device())
-    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, recipe)
 
 
-def _base(request: HttpRequest) -> int:
+def base_of(request: HttpRequest) -> int:
+    """The revision that a page began from.
+
+    Raises
+    ------
+    BadValueError
+        It is not told.
+    """
     text = request.POST.get("base", "")
     if not text.isdigit():
         raise BadValueError("this page does not say which revision it began from; load it again")
@@ -132,9 +140,9 @@ def _base(request: HttpRequest) -> int:
 @require_POST
 def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -> HttpResponse:
     """Undo or redo."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     act = {"undo": services.undo, "redo": services.redo}[direction]
-    shown = act(picture=shown, base=_base(request))
+    shown = act(picture=shown, base=base_of(request))
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, shown.to_recipe(), with_form=True)
@@ -143,13 +151,13 @@ def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -
 @require_POST
 def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Carry out a finding's fix on the recipe."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     try:
         changes = dict(json.loads(request.POST.get("changes", "")))
     except (ValueError, TypeError):
         raise BadValueError("this fix is malformed; load the page again") from None
     recipe = shown.to_recipe().with_changes(**changes)
-    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, recipe, with_form=True)
@@ -158,7 +166,7 @@ def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -> HttpResponse:
     """Carry a changed recipe out, keep it, and answer with what it changes."""
     report_of(shown, recipe, build.to_device())
-    shown = services.save_recipe(picture=shown, base=_base(request), recipe=recipe)
+    shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, recipe)
@@ -167,7 +175,7 @@ def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) ->
 @require_POST
 def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Set the pixels of a stroke, take them off, or take all of them off."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     recipe = shown.to_recipe()
     runs = touch_up.changed(recipe.touches, request.POST, build.to_device())
     return _keep(request, build, shown, recipe.with_changes(touches=[list(run) for run in runs]))
@@ -176,7 +184,7 @@ def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 @require_POST
 def region(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Add a region, change one, or take one away."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     recipe = shown.to_recipe()
     regions = touch_up.regions(recipe.regions, request.POST, build.to_device())
     return _keep(request, build, shown, recipe.with_changes(regions=regions))
@@ -204,7 +212,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
 @require_POST
 def rename(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Another name for the picture."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     services.rename(picture=shown, name=request.POST.get("name", ""))
     return redirect("picture", build.pk, shown.pk)
 
@@ -212,12 +220,13 @@ def rename(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse
 @require_POST
 def take_out(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Remove the picture from the build."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     services.take_out(picture=shown)
     return redirect("pictures", build.pk)
 
 
-def _image(data: bytes) -> HttpResponse:
+def image(data: bytes) -> HttpResponse:
+    """PNG under an address that holds its key."""
     response = HttpResponse(data, content_type="image/png")
     response["Cache-Control"] = FOR_EVER
     return response
@@ -234,31 +243,31 @@ def _recipe_shown(request: HttpRequest, shown: Picture) -> Recipe:
 
 def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
     """The picture on the glass; its address holds its key, so it never grows old."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     recipe, device = _recipe_shown(request, shown), build.to_device()
     if glass_key(shown.original_id, recipe, device) != key:
         raise Http404("this picture has another key now")
-    return _image(glass_png(report_of(shown, recipe, device), device))
+    return image(glass_png(report_of(shown, recipe, device), device))
 
 
 def original_fitted(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
     """The original, cut and fitted, for comparison."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     recipe, device = decode_recipe(request.GET.get("recipe", "")), build.to_device()
     if original_key(shown.original_id, recipe, device) != key:
         raise Http404("this picture has another key now")
-    return _image(original_png(shown, recipe, device))
+    return image(original_png(shown, recipe, device))
 
 
 def source(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """The whole original, small enough to cut on."""
-    _, shown = _picture(request, build_id, picture_id)
-    return _image(source_png(shown))
+    _, shown = own_picture(request, build_id, picture_id)
+    return image(source_png(shown))
 
 
 def take(request: HttpRequest, build_id: int, picture_id: int, ending: str) -> HttpResponse:
     """A file of the saved picture, read back and compared before it is given out."""
-    build, shown = _picture(request, build_id, picture_id)
+    build, shown = own_picture(request, build_id, picture_id)
     if ending not in EXPORTERS:
         raise Http404("no such kind of file")
     device, recipe = build.to_device(), shown.to_recipe()

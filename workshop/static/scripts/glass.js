@@ -40,6 +40,9 @@
     for (const key of el("tools").querySelectorAll("[data-tool]")) key.setAttribute("aria-pressed", key.dataset.tool === name);
     el("tool-colors").hidden = name !== "touch";
     overlay().classList.toggle("is-on", name !== "look");
+    // What is worked on has to be seen: the original steps aside for a while.
+    el("split").style.setProperty("--x", name === "look" ? `${el("split-range").value}%` : "0%");
+    el("split").classList.toggle("is-worked", name !== "look");
     if (name === "look") overlay().removeAttribute("tabindex"); else overlay().setAttribute("tabindex", "0");
     cursor = {x: hold(cursor.x, size().w - 1), y: hold(cursor.y, size().h - 1)};
     tell(WORDS[name]);

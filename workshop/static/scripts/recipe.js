@@ -36,8 +36,6 @@
     const {black_point: black, white_point: white, mid_tone: mid} = form().elements;
     const share = Math.min(0.87, Math.max(0.032, (place.value - black.value) / (white.value - black.value)));
     mid.value = (Math.log(share) / Math.log(0.5)).toFixed(2);
-    const out = form().querySelector(`output[for="${mid.id}"]`);
-    if (out) out.value = forms.two(mid.value);
   }
   // The two points keep at least five steps between them; the one that is not held gives way.
   function partPoints(held) {

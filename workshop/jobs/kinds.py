@@ -1,0 +1,31 @@
+"""The kinds of long work. A new one is its function and one line here."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from mosaic.registry import Registry
+from workshop.jobs.files import make_files
+from workshop.jobs.models import Job
+from workshop.jobs.progress import Made, Progress
+from workshop.pictures.contact_sheet import make_sheet
+
+
+@dataclass(frozen=True)
+class JobKind:
+    """One kind: what it is called while it runs and when it is done, and what does it."""
+
+    name: str
+    running: str
+    take: str
+    media_type: str
+    run: Callable[[Job, Progress], Made]
+
+
+KINDS: Registry[JobKind] = Registry(
+    "kind of job",
+    (
+        JobKind("files", "making the files", "Take the files", "application/zip", make_files),
+        JobKind("contact-sheet", "trying every method", "", "application/json", make_sheet),
+    ),
+    lambda kind: kind.name,
+)

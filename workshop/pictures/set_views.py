@@ -1,0 +1,47 @@
+"""Sets: many pictures, one recipe; one change remakes all."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from workshop.builds.pages import frame_context, own_build
+from workshop.builds.services import overview_of
+from workshop.pictures import services
+from workshop.pictures.leaves import leaves_of
+
+
+def page(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The build's sets, and pictures that stand for themselves."""
+    build = own_build(request, build_id)
+    overview = overview_of(build)
+    sets: dict[str, list] = {}
+    for picture in overview.pictures:
+        sets.setdefault(picture.set_name, []).append(picture)
+    context = {
+        **frame_context(overview, "pictures"),
+        "leaves": leaves_of(build, "sets"),
+        "sets": [(name, rows, sum(row.derived["bytes"] for row in rows)) for name, rows in sorted(sets.items()) if name],
+        "pictures": overview.pictures,
+        "width": overview.device.size[0],
+        "height": overview.device.size[1],
+    }
+    return render(request, "pictures/sets.html", context)
+
+
+@require_POST
+def lay(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Make a set of the chosen pictures; all take the recipe of the one that leads."""
+    build = own_build(request, build_id)
+    numbers = [int(n) for n in request.POST.getlist("picture") if n.isdigit()]
+    leader = request.POST.get("leader", "")
+    first = build.pictures.filter(pk=leader).first() if leader.isdigit() else None
+    services.lay_in_set(build=build, set_name=request.POST.get("name", ""), numbers=numbers, recipe_of=first)
+    return redirect("sets", build.pk)
+
+
+@require_POST
+def dissolve(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Let the pictures of a set go their own ways."""
+    build = own_build(request, build_id)
+    services.dissolve_set(build=build, set_name=request.POST.get("name", ""))
+    return redirect("sets", build.pk)

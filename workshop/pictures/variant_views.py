@@ -1,0 +1,203 @@
+"""Variants of a picture: the contact sheet of all methods, what is kept, and two of them compared."""
+
+import json
+
+import numpy as np
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.conversion.advice import PURPOSES, advise, nature_of
+from mosaic.exports.rasters import encode_png
+from mosaic.panels.appearance import colors_of
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
+from workshop.builds.models import Build, Picture
+from workshop.builds.pages import frame_context
+from workshop.builds.services import overview_of
+from workshop.jobs import services as jobs
+from workshop.jobs.models import Job
+from workshop.jobs.views import shown as job_shown
+from workshop.pictures import services
+from workshop.pictures.contact_sheet import cell_of, cells_of, trials
+from workshop.pictures.leaves import leaves_of
+from workshop.pictures.reports import fitted_of, glass_png, report_of
+from workshop.pictures.views import base_of, image, own_picture
+
+KIND = "contact-sheet"
+ORDERS = {"error": "perceived error", "bytes": "bytes, pressed", "method": "method"}
+NOW = "now"
+
+
+def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Advice, the sheet, kept variants, and the two that are compared."""
+    build, shown = own_picture(request, build_id, picture_id)
+    device, recipe = build.to_device(), shown.to_recipe()
+    order = request.GET.get("by", "error")
+    order = order if order in ORDERS else "error"
+    fitted = fitted_of(shown.original_id, shown.file_name, recipe, device)
+    job = jobs.latest(build=build, kind=KIND, subject=shown.pk)
+    context = {
+        **frame_context(overview_of(build), "pictures"),
+        "leaves": leaves_of(build, "variants", shown),
+        "picture": shown,
+        "nature": nature_of(fitted.linear),
+        "advice": [
+            (words, advice, METHODS[advice.changes["method"]].title, json.dumps(advice.changes))
+            for slug, words in PURPOSES.items()
+            for advice in [advise(fitted.linear, device.passport, slug)]
+        ],
+        "orders": [(slug, words, slug == order) for slug, words in ORDERS.items()],
+        **_sheet(job, recipe, order),
+        **_compared(request, build, shown),
+        "width": device.size[0],
+        "height": device.size[1],
+    }
+    return render(request, "pictures/variants.html", context)
+
+
+def _sheet(job: Job | None, recipe: Recipe, order: str) -> dict:
+    if job is None:
+        return {"job": None, "cells": []}
+    context = job_shown(job)
+    if job.state != Job.State.DONE:
+        return {**context, "cells": []}
+    cells = cells_of(job)
+    keys = {"error": lambda c: c["error"], "bytes": lambda c: (c["pressed"], c["error"]), "method": lambda c: c["number"]}
+    cells.sort(key=keys[order])
+    # The sheet was made of the settings of that time; where they have changed since, it says so.
+    stale = job.asked["recipe"] != recipe_to_plain(_base(recipe))
+    return {**context, "cells": cells, "stale": stale}
+
+
+def _base(recipe: Recipe) -> Recipe:
+    """The settings that a sheet is made of: all but the method itself."""
+    return recipe.with_changes(method=Recipe().method, polish=False)
+
+
+def _compared(request: HttpRequest, build: Build, shown: Picture) -> dict:
+    variants = {str(v.pk): v for v in shown.variants.all()}
+    names = {NOW: "as it is now", **{pk: v.name for pk, v in variants.items()}}
+    chosen = [request.GET.get(side, "") for side in ("a", "b")]
+    a = chosen[0] if chosen[0] in names else NOW
+    b = chosen[1] if chosen[1] in names else next(iter(variants), NOW)
+    way = request.GET.get("way", "split")
+    sides = [(slug, names[slug], _figures(build, shown, slug), _shot(build, shown, slug)) for slug in (a, b)]
+    difference = (
+        reverse("difference", args=[build.pk, shown.pk]) + f"?a={a}&b={b}&k={sides[0][2]['key'][:8]}{sides[1][2]['key'][:8]}"
+    )
+    return {
+        "variants": [(v, _figures(build, shown, str(v.pk)), _shot(build, shown, str(v.pk))) for v in variants.values()],
+        "names": list(names.items()),
+        "sides": sides,
+        "way": way if way in ("split", "blink", "difference") else "split",
+        "ways": ("split", "blink", "difference"),
+        "difference_url": difference,
+    }
+
+
+def _recipe_named(shown: Picture, slug: str) -> Recipe:
+    if slug == NOW:
+        return shown.to_recipe()
+    variant = shown.variants.filter(pk=slug).first() if slug.isdigit() else None
+    if variant is None:
+        raise Http404("no such variant")
+    return variant.to_recipe()
+
+
+def _figures(build: Build, shown: Picture, slug: str) -> dict:
+    report = report_of(shown, _recipe_named(shown, slug), build.to_device())
+    return {"error": report.converted.perceived_error, "bytes": len(report.converted.packed), "key": report.key}
+
+
+def _shot(build: Build, shown: Picture, slug: str) -> str:
+    return reverse("shot", args=[build.pk, shown.pk, slug, _figures(build, shown, slug)["key"]])
+
+
+def shot(request: HttpRequest, build_id: int, picture_id: int, slug: str, key: str) -> HttpResponse:
+    """A variant on the glass; its address holds its key, so it never grows old."""
+    build, shown = own_picture(request, build_id, picture_id)
+    device = build.to_device()
+    report = report_of(shown, _recipe_named(shown, slug), device)
+    if report.key != key:
+        raise Http404("this variant has another key now")
+    return image(glass_png(report, device))
+
+
+def difference(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Where two variants differ: equal pixels faint, others marked."""
+    build, shown = own_picture(request, build_id, picture_id)
+    device = build.to_device()
+    pixels = [report_of(shown, _recipe_named(shown, request.GET.get(side, NOW)), device).converted.pixels for side in ("a", "b")]
+    differs = pixels[0] != pixels[1]
+    differs = differs.any(axis=-1) if differs.ndim == 3 else differs
+    faint = (colors_of(pixels[1], device.passport, device.turn) // 5 + 190).astype(np.uint8)
+    faint[differs] = (162, 59, 31)
+    response = HttpResponse(encode_png(faint, level=1), content_type="image/png")
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+@require_POST
+def try_all(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Start the contact sheet."""
+    build, shown = own_picture(request, build_id, picture_id)
+    recipe = _base(shown.to_recipe())
+    count = len(trials(recipe, searched=build.to_device().passport.palette is not None))
+    jobs.start(
+        build=build, owner=request.user, kind=KIND, subject=shown.pk, total=count, asked={"recipe": recipe_to_plain(recipe)}
+    )
+    return redirect("variants", build.pk, shown.pk)
+
+
+def cell(request: HttpRequest, build_id: int, picture_id: int, job_id: int, number: int) -> HttpResponse:
+    """One picture of the sheet."""
+    build, shown = own_picture(request, build_id, picture_id)
+    job = build.jobs.filter(pk=job_id, kind=KIND, subject=shown.pk, state=Job.State.DONE).defer("result").first()
+    try:
+        return image(cell_of(job, number)["png"])
+    except (AttributeError, IndexError):
+        raise Http404("no such trial") from None
+
+
+@require_POST
+def keep(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Keep a trial of the sheet, or the recipe as it is now, as a variant."""
+    build, shown = own_picture(request, build_id, picture_id)
+    title, recipe = _posted(request, build, shown)
+    services.keep_variant(picture=shown, name=request.POST.get("name", "") or title, recipe=recipe)
+    return redirect("variants", build.pk, shown.pk)
+
+
+def _posted(request: HttpRequest, build: Build, shown: Picture) -> tuple[str, Recipe]:
+    """The title and recipe of a posted trial (`job`, `number`) or variant (`variant`); without either, what there is now."""
+    if request.POST.get("variant"):
+        return "", _recipe_named(shown, request.POST["variant"])
+    number, job_id = request.POST.get("number", ""), request.POST.get("job", "")
+    if not (number.isdigit() and job_id.isdigit()):
+        return "as it was", shown.to_recipe()
+    job = build.jobs.filter(pk=job_id, kind=KIND, subject=shown.pk, state=Job.State.DONE).defer("result").first()
+    try:
+        trial = cell_of(job, int(number))
+    except (AttributeError, IndexError):
+        raise Http404("no such trial") from None
+    return trial["title"], recipe_from_plain(trial["recipe"])
+
+
+@require_POST
+def take(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Make a trial or a variant the picture's recipe."""
+    build, shown = own_picture(request, build_id, picture_id)
+    _, recipe = _posted(request, build, shown)
+    report_of(shown, recipe, build.to_device())
+    services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
+    return redirect("picture", build.pk, shown.pk)
+
+
+@require_POST
+def drop(request: HttpRequest, build_id: int, picture_id: int, variant_id: int) -> HttpResponse:
+    """Drop a kept variant."""
+    build, shown = own_picture(request, build_id, picture_id)
+    shown.variants.filter(pk=variant_id).delete()
+    return redirect("variants", build.pk, shown.pk)
