@@ -29,7 +29,8 @@ def _about(result: ExportResult) -> list[str]:
     return [line.replace("*/", "* /").replace("\\", "/") for line in lines]
 
 
-def _hex_lines(data: bytes) -> str:
+def hex_lines(data: bytes) -> str:
+    """Bytes as lines of a C array."""
     rows = (data[i : i + BYTES_PER_LINE] for i in range(0, len(data), BYTES_PER_LINE))
     return ",\n".join("    " + ", ".join(f"0x{b:02X}" for b in row) for row in rows)
 
@@ -49,9 +50,9 @@ def _sizes(result: ExportResult) -> str:
 
 def _arrays(result: ExportResult, kind: str) -> str:
     """The array and, where there is one, its mask; `kind` is what stands before their names."""
-    out = f"{kind} {result.identifier}[{len(result.stored)}] = {{\n{_hex_lines(result.stored)}\n}};\n"
+    out = f"{kind} {result.identifier}[{len(result.stored)}] = {{\n{hex_lines(result.stored)}\n}};\n"
     if result.mask is not None:
-        out += f"\n{kind} {result.identifier}_mask[{len(result.mask)}] = {{\n{_hex_lines(result.mask)}\n}};\n"
+        out += f"\n{kind} {result.identifier}_mask[{len(result.mask)}] = {{\n{hex_lines(result.mask)}\n}};\n"
     return out
 
 

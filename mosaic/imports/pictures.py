@@ -90,7 +90,7 @@ def read_header(data: bytes, name: str = "the file") -> PictureHeader:
     if is_svg(data):
         _check_length(data, name)
         return PictureHeader(*svg_size(svg_text(data, name), name), "SVG", SVG_TYPE)
-    with _opened(data, name) as image:
+    with opened(data, name) as image:
         return PictureHeader(*image.size, image.format or "", Image.MIME.get(image.format or "", "application/octet-stream"))
 
 
@@ -106,11 +106,11 @@ def read_picture(data: bytes, name: str = "the file") -> SourcePicture:
         _check_length(data, name)
         text = svg_text(data, name)
         return _rendered(text, *svg_size(text, name), 1, name)
-    with _opened(data, name) as image:
+    with opened(data, name) as image:
         format_name = image.format or ""
         try:
             image.load()
-            return _canonical(_in_srgb(ImageOps.exif_transpose(image)), format_name)
+            return canonical(_in_srgb(ImageOps.exif_transpose(image)), format_name)
         except (OSError, SyntaxError, ValueError, IndexError, EOFError) as error:
             raise BadPictureError(_damage(name, format_name, error)) from error
 
@@ -149,7 +149,7 @@ def _in_srgb(image: Image.Image) -> Image.Image:
     return turned
 
 
-def _opened(data: bytes, name: str) -> Image.Image:
+def opened(data: bytes, name: str) -> Image.Image:
     if not data:
         raise BadPictureError(f"{name} is empty (0 bytes); {ACCEPTED} accepted")
     _check_length(data, name)
@@ -188,7 +188,7 @@ def _kind_in_words(data: bytes) -> str:
         return "a file of an unknown kind"
 
 
-def _canonical(image: Image.Image, format_name: str) -> SourcePicture:
+def canonical(image: Image.Image, format_name: str) -> SourcePicture:
     if image.mode in ("I", "I;16", "I;16B", "I;16L", "F"):
         return SourcePicture(_from_deep_grey(np.asarray(image, np.float64)), None, format_name)
     if image.mode in ("RGBA", "LA", "PA", "RGBa", "La") or "transparency" in image.info:

@@ -58,7 +58,7 @@ class TestStation:
         assert was.size == (592, 256)
         wrong = page.context["glass_url"].replace(report.key[:8], "00000000")
         assert signed_in.get(wrong).status_code == 404
-        assert signed_in.get(url("glass", picture, report.key) + "?recipe=%%%").status_code == 422
+        assert signed_in.get(url("glass", picture, report.key) + "?revision=%%%").status_code == 404
 
     def test_source_sheet(self, signed_in, picture):
         assert Image.open(io.BytesIO(signed_in.get(url("source", picture)).content)).size == (600, 300)
@@ -165,8 +165,9 @@ class TestRecipe:
         assert "The crop begins at 60000" in page.content.decode()
 
     def test_recipes_in_addresses(self):
-        recipe = Recipe(exposure=0.25, method="threshold")
-        assert decode_recipe(encode_recipe(recipe)) == recipe
+        """Only what decides the fit goes into an address: the original does not depend on the rest."""
+        recipe = Recipe(exposure=0.25, method="threshold", fit="contain", crop_x=4)
+        assert decode_recipe(encode_recipe(recipe)) == Recipe(fit="contain", crop_x=4)
 
 
 class TestBring:

@@ -7,6 +7,7 @@ from mosaic.registry import Registry
 from workshop.jobs.files import make_files
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
+from workshop.pictures.animation_job import make_clip
 from workshop.pictures.contact_sheet import make_sheet
 
 
@@ -25,6 +26,7 @@ KINDS: Registry[JobKind] = Registry(
     "kind of job",
     (
         JobKind("files", "making the files", "Take the files", "application/zip", make_files),
+        JobKind("animation", "making the frames", "Take the files", "application/zip", make_clip),
         JobKind("contact-sheet", "trying every method", "", "application/json", make_sheet),
     ),
     lambda kind: kind.name,

@@ -32,16 +32,16 @@ def _blank(label: str, **attributes: Any) -> dict[str, Any]:
     return {"class": "fm-blank", "aria-label": label, **attributes}
 
 
-def _select(label: str, options: list[tuple[Any, str]], **more: Any) -> forms.ChoiceField:
+def select(label: str, options: list[tuple[Any, str]], **more: Any) -> forms.ChoiceField:
     return forms.ChoiceField(label=label, choices=options, widget=forms.Select(attrs=_blank(label)), **more)
 
 
-def _whole(label: str, top: int, least: int = 0) -> forms.IntegerField:
+def whole(label: str, top: int, least: int = 0) -> forms.IntegerField:
     widget = forms.NumberInput(attrs=_blank(label, inputmode="numeric"))
     return forms.IntegerField(label=label, min_value=least, max_value=top, widget=widget)
 
 
-def _flag(label: str) -> forms.BooleanField:
+def flag(label: str) -> forms.BooleanField:
     return forms.BooleanField(label=label, required=False)
 
 
@@ -53,55 +53,61 @@ def method_choices() -> list[tuple[str, list[tuple[str, str]]]]:
     return list(families.items())
 
 
-def _slide(label: str, low: float, high: float, step: float) -> forms.FloatField:
+def slide(label: str, low: float, high: float, step: float) -> forms.FloatField:
     attributes = {"type": "range", "class": "fm-slide", "step": step, "min": low, "max": high}
     return forms.FloatField(label=label, min_value=low, max_value=high, widget=forms.NumberInput(attrs=attributes))
+
+
+def problems_in_words(form: forms.Form) -> str:
+    """What is wrong in a form, field by field."""
+    told = [f"{form.fields[name].label}: {' '.join(errors)}" for name, errors in form.errors.items() if name in form.fields]
+    return f"{'; '.join(told)} Nothing was changed; what you typed is still there."
 
 
 class RecipeForm(forms.Form):
     """All of a recipe. What a panel has no use for is left out of the page and keeps its value."""
 
-    crop_width = _whole("cut width in source pixels", 65535)
-    crop_height = _whole("cut height in source pixels", 65535)
-    crop_x = _whole("cut begins at column", 65535)
-    crop_y = _whole("cut begins at row", 65535)
+    crop_width = whole("cut width in source pixels", 65535)
+    crop_height = whole("cut height in source pixels", 65535)
+    crop_x = whole("cut begins at column", 65535)
+    crop_y = whole("cut begins at row", 65535)
     turn = forms.TypedChoiceField(label="turn", coerce=int, choices=TURNS, widget=forms.Select(attrs=_blank("turn")))
-    flip = _flag("mirrored")
-    fit = _select("fit", FITS)
-    anchor = _select("kept part", ANCHORS)
+    flip = flag("mirrored")
+    fit = select("fit", FITS)
+    anchor = select("kept part", ANCHORS)
     ground = forms.RegexField(
         r"^#[0-9a-fA-F]{6}$",
         label="ground",
         widget=forms.TextInput(attrs={"type": "color", "class": "fm-swatch", "aria-label": "ground"}),
     )
-    scaling = _select("scaling", SCALINGS)
-    exposure = _slide("exposure", -2, 2, 0.05)
-    contrast = _slide("contrast", 0.5, 2, 0.05)
-    saturation = _slide("saturation", 0, 2.5, 0.05)
-    invert = _flag("light and dark exchanged")
-    zones = _select("zones", ZONES)
-    mask = _flag("kept as a mask array")
-    black_point = _slide("black point", 0, 250, 1)
-    white_point = _slide("white point", 5, 255, 1)
+    scaling = select("scaling", SCALINGS)
+    exposure = slide("exposure", -2, 2, 0.05)
+    contrast = slide("contrast", 0.5, 2, 0.05)
+    saturation = slide("saturation", 0, 2.5, 0.05)
+    invert = flag("light and dark exchanged")
+    zones = select("zones", ZONES)
+    mask = flag("kept as a mask array")
+    black_point = slide("black point", 0, 250, 1)
+    white_point = slide("white point", 5, 255, 1)
     mid_tone = forms.FloatField(label="mid tone", min_value=0.2, max_value=5, widget=forms.HiddenInput)
-    local_contrast = _slide("local contrast", 0, 1, 0.05)
-    sharpening = _slide("sharpening", 0, 2, 0.05)
-    method = _select("method", method_choices())
-    threshold = _slide("threshold", 0, 255, 1)
-    auto_threshold = _flag("found by Otsu's method")
-    strength = _slide("strength", 0, 1, 0.01)
-    scan = _select("scan", SCANS)
-    noise = _slide("threshold noise", 0, 1, 0.02)
-    error_limit = _slide("error limit", 0, 1, 0.02)
-    window = _whole("window side in pixels", 99, 3)
-    pattern = _select("pattern", PATTERNS)
+    local_contrast = slide("local contrast", 0, 1, 0.05)
+    sharpening = slide("sharpening", 0, 2, 0.05)
+    method = select("method", method_choices())
+    threshold = slide("threshold", 0, 255, 1)
+    auto_threshold = flag("found by Otsu's method")
+    strength = slide("strength", 0, 1, 0.01)
+    scan = select("scan", SCANS)
+    noise = slide("threshold noise", 0, 1, 0.02)
+    error_limit = slide("error limit", 0, 1, 0.02)
+    window = whole("window side in pixels", 99, 3)
+    pattern = select("pattern", PATTERNS)
     tile = forms.CharField(
         label="drawn tile", max_length=71, required=False, widget=forms.TextInput(attrs=_blank("drawn tile", spellcheck="false"))
     )
-    polish = _flag("polished by search")
+    polish = flag("polished by search")
     left_out = forms.MultipleChoiceField(label="colours left out", required=False, widget=forms.CheckboxSelectMultiple)
-    nominal_share = _slide("vivid share", 0, 100, 1)
-    pressing = _select("pressing", [(way.name, way.title) for way in PRESSINGS.values()])
+    nominal_share = slide("vivid share", 0, 100, 1)
+    pressing = select("pressing", [(way.name, way.title) for way in PRESSINGS.values()])
 
     FLAGS = ("flip", "invert", "auto_threshold", "mask", "polish", "left_out")
     """Fields that say no by not being sent. A page that does not show one sends its name in `unseen`."""

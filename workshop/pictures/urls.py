@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from workshop.pictures import recipe_views, set_views, variant_views, views
+from workshop.pictures import animation_views, recipe_views, set_views, variant_views, views
 
 urlpatterns = [
     path("", views.pictures, name="pictures"),
@@ -10,6 +10,13 @@ urlpatterns = [
     path("sets/", set_views.page, name="sets"),
     path("sets/lay/", set_views.lay, name="lay-set"),
     path("sets/dissolve/", set_views.dissolve, name="dissolve-set"),
+    path("animations/", animation_views.page, name="animations"),
+    path("animations/add/", animation_views.add, name="add-animation"),
+    path("animations/<int:piece_id>/", animation_views.animation, name="animation"),
+    path("animations/<int:piece_id>/make/", animation_views.make, name="make-animation"),
+    path("animations/<int:piece_id>/remove/", animation_views.remove, name="remove-animation"),
+    path("animations/<int:piece_id>/still/<str:key>.png", animation_views.still, name="animation-still"),
+    path("animations/<int:piece_id>/made/<int:job_id>.png", animation_views.preview, name="animation-preview"),
     path("<int:picture_id>/", views.picture, name="picture"),
     path("<int:picture_id>/preview/", views.preview, name="preview"),
     path("<int:picture_id>/save/", views.save, name="save-recipe"),

@@ -1,0 +1,1 @@
+"""Segmented figures: every symbol of a display made of one drawn figure."""

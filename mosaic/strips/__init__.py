@@ -1,0 +1,1 @@
+"""Strips: a sheet of small pictures cut into cells."""

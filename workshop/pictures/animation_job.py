@@ -1,0 +1,42 @@
+"""Making an animation: what the job does, and how a page reads what it made."""
+
+import io
+import json
+import zipfile
+from typing import Any
+
+from mosaic.animation.files import figures, zip_of
+from mosaic.animation.frames import read_clip
+from mosaic.animation.making import AnimationPlan, make_animation
+from mosaic.exports.result import identifier
+from mosaic.forms import to_record
+from workshop.jobs.models import Job
+from workshop.jobs.progress import Made, Progress
+from workshop.pictures.models import Piece
+from workshop.pictures.pieces import files_of
+
+
+def plan_of(description: dict[str, Any]) -> AnimationPlan:
+    """How an animation is made, of its saved form."""
+    return to_record(description, AnimationPlan, "animation")
+
+
+def make_clip(job: Job, progress: Progress) -> Made:
+    """A zip of all files of the animation the job works on."""
+    piece = Piece.objects.get(pk=job.subject)
+    device = job.build.to_device()
+    made = make_animation(read_clip(files_of(piece)), plan_of(job.asked["plan"]), device, progress.step)
+    data = zip_of(piece.name, made, device)
+    told = figures(made, device)
+    words = f"{told['frames']} frames, {told['bytes']:,} B, every frame shown by the virtual panel"
+    return Made(data, f"{identifier(piece.name)}.zip", words)
+
+
+def member(job: Job, name: str) -> bytes:
+    """One file of what a finished job made."""
+    data = Job.objects.values_list("result", flat=True).get(pk=job.pk)
+    return zipfile.ZipFile(io.BytesIO(bytes(data))).read(name)
+
+
+def told_figures(job: Job) -> dict[str, Any]:
+    return json.loads(member(job, "figures.json"))

@@ -1,0 +1,174 @@
+"""Animations: brought as one file or numbered frames, made in the background, shown at the rate the device keeps."""
+
+from typing import Any
+
+from django import forms
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.animation.frames import frames_of, read_clip
+from mosaic.animation.making import AnimationPlan
+from mosaic.conversion.stages import convert, fit_stage
+from mosaic.exports.result import file_title
+from mosaic.forms import from_record
+from mosaic.reduce.methods import METHODS
+from workshop.builds.pages import frame_context, own_build
+from workshop.builds.services import overview_of
+from workshop.jobs import services as jobs
+from workshop.jobs.models import Job
+from workshop.jobs.views import shown as job_shown
+from workshop.pictures import pieces, services
+from workshop.pictures.animation_job import member, plan_of, told_figures
+from workshop.pictures.forms import ANCHORS, FITS, SCALINGS, flag, method_choices, problems_in_words, select, slide, whole
+from workshop.pictures.leaves import leaves_of
+from workshop.pictures.models import Piece
+from workshop.pictures.reports import digest, png_of_glass
+from workshop.pictures.views import image
+
+KIND = Piece.Kind.ANIMATION
+JOB = "animation"
+RECIPE_FIELDS = ("method", "strength", "fit", "anchor", "scaling", "exposure", "contrast", "saturation")
+
+
+class AnimationForm(forms.Form):
+    """How an animation is made; the recipe's fields are those that make sense for all frames."""
+
+    rate_fps = forms.FloatField(label="frames a second", min_value=0, max_value=120, widget=forms.NumberInput(
+        attrs={"class": "fm-blank", "aria-label": "frames a second", "step": "any"}))  # fmt: skip
+    every = whole("every so-manieth frame", 60, 1)
+    hold = flag("pixels held where the source stands still")
+    windows = flag("only changed windows sent")
+    method = select("method", method_choices())
+    strength = slide("strength", 0, 1, 0.01)
+    fit = select("fit", FITS)
+    anchor = select("kept part", ANCHORS)
+    scaling = select("scaling", SCALINGS)
+    exposure = slide("exposure", -2, 2, 0.05)
+    contrast = slide("contrast", 0.5, 2, 0.05)
+    saturation = slide("saturation", 0, 2.5, 0.05)
+
+    @classmethod
+    def of(cls, plan: AnimationPlan) -> "AnimationForm":
+        own = {name: getattr(plan, name) for name in ("rate_fps", "every", "hold", "windows")}
+        return cls(initial=own | {name: getattr(plan.recipe, name) for name in RECIPE_FIELDS})
+
+    def to_plan(self, base: AnimationPlan) -> AnimationPlan:
+        given = dict(self.cleaned_data)
+        recipe = base.recipe.with_changes(**{name: given.pop(name) for name in RECIPE_FIELDS})
+        return plan_of({**given, "recipe": from_record(recipe), "form": 1})
+
+
+def page(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The build's animations."""
+    build = own_build(request, build_id)
+    context = {
+        **frame_context(overview_of(build), "pictures"),
+        "leaves": leaves_of(build, "animations"),
+        "pieces": build.pieces.filter(kind=KIND),
+    }
+    return render(request, "pictures/animations.html", context)
+
+
+@require_POST
+def add(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Bring an animation; it is looked through to its last frame before it is kept."""
+    build = own_build(request, build_id)
+    files = [(upload.name, services.read_upload(upload)) for upload in request.FILES.getlist("frames")]
+    clip = read_clip(files)
+    sources = [(services.keep_original(data=data, file_name=name, owner=request.user), name) for name, data in clip.files]
+    description = from_record(AnimationPlan())
+    piece = pieces.add_piece(build=build, kind=KIND, name=file_title(clip.files[0][0]), description=description, sources=sources)
+    target = reverse("animation", args=[build.pk, piece.pk])
+    if not request.htmx:
+        return redirect(target)
+    response = HttpResponse(status=204)
+    response["HX-Redirect"] = target
+    return response
+
+
+def animation(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+    """One animation: how it is made, and what was made of it."""
+    build = own_build(request, build_id)
+    piece = pieces.own_piece(build, KIND, piece_id)
+    plan = plan_of(piece.description)
+    return render(request, "pictures/animation.html", _context(build, piece, AnimationForm.of(plan), plan))
+
+
+def _context(build, piece: Piece, form: AnimationForm, plan: AnimationPlan) -> dict[str, Any]:
+    overview = overview_of(build)
+    width, height = overview.device.size
+    job = jobs.latest(build=build, kind=JOB, subject=piece.pk)
+    done = job is not None and job.state == Job.State.DONE
+    fresh = done and job.asked == _asked(piece, build)
+    key = digest("animation", piece.pk, piece.description, build.revision)
+    return {
+        **frame_context(overview, "pictures"),
+        "leaves": leaves_of(build, "animations"),
+        "piece": piece, "form": form, "width": width, "height": height,
+        **(job_shown(job) if job else {"job": None}),
+        "figures": told_figures(job) if done else None,
+        "fresh": fresh,
+        "preview_url": reverse("animation-preview", args=[build.pk, piece.pk, job.pk]) if done else "",
+        "still_url": reverse("animation-still", args=[build.pk, piece.pk, key]),
+        "crawls": METHODS[plan.recipe.method].family == "spread error",
+        "frame_count": piece.sources.count(),
+    }  # fmt: skip
+
+
+def _asked(piece: Piece, build) -> dict[str, Any]:
+    """What a job is asked; another build, or another state of it, makes another animation."""
+    return {"plan": piece.description, "build": build.revision}
+
+
+@require_POST
+def make(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+    """Keep how it is made, and make it in the background."""
+    build = own_build(request, build_id)
+    piece = pieces.own_piece(build, KIND, piece_id)
+    plan = plan_of(piece.description)
+    form = AnimationForm(request.POST)
+    if not form.is_valid():
+        context = {**_context(build, piece, form, plan), "problem": problems_in_words(form)}
+        return render(request, "pictures/animation.html", context, status=422)
+    plan = form.to_plan(plan)
+    piece = pieces.change_piece(
+        piece=piece, revision=request.POST.get("revision", ""), description=from_record(plan), name=request.POST.get("name", "")
+    )
+    jobs.start(
+        build=build, owner=request.user, kind=JOB, subject=piece.pk, total=piece.sources.count(), asked=_asked(piece, build)
+    )
+    return redirect("animation", build.pk, piece.pk)
+
+
+def still(request: HttpRequest, build_id: int, piece_id: int, key: str) -> HttpResponse:
+    """The first frame on the glass, before anything was made."""
+    build = own_build(request, build_id)
+    piece = pieces.own_piece(build, KIND, piece_id)
+    device, recipe = build.to_device(), plan_of(piece.description).recipe
+    source = next(frames_of(read_clip(pieces.files_of(piece))))
+    fitted = fit_stage(source, recipe, device.passport, device.turn)
+    converted = convert(fitted, recipe, device.passport, device.turn, device.eye_sigma_px)
+    return image(png_of_glass(converted.pixels, device.passport, device.turn))
+
+
+def preview(request: HttpRequest, build_id: int, piece_id: int, job_id: int) -> HttpResponse:
+    """What was made, moving at the rate the device keeps."""
+    build = own_build(request, build_id)
+    piece = pieces.own_piece(build, KIND, piece_id)
+    job = build.jobs.filter(pk=job_id, kind=JOB, subject=piece.pk, state=Job.State.DONE).defer("result").first()
+    if job is None:
+        raise Http404("nothing was made")
+    return image(member(job, "preview.png"))
+
+
+@require_POST
+def remove(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+    """Remove an animation from the build."""
+    build = own_build(request, build_id)
+    piece = pieces.own_piece(build, KIND, piece_id)
+    for job in build.jobs.filter(kind=JOB, subject=piece.pk).defer("result"):
+        jobs.cancel(job=job)
+    pieces.remove_piece(piece=piece)
+    return redirect("animations", build.pk)

@@ -1,0 +1,17 @@
+// Pages of strips, figures and animations: slides say their value, a moving preview can be made to stand still.
+addEventListener("DOMContentLoaded", () => {
+  const say = slide => {
+    const out = document.querySelector(`output[for="${slide.id}"]`);
+    if (out) out.value = (+slide.value).toFixed(2);
+    slide.style.setProperty("--p", `${(slide.value - slide.min) / (slide.max - slide.min) * 100}%`);
+  };
+  for (const slide of document.querySelectorAll(".fm-slide")) { say(slide); slide.addEventListener("input", () => say(slide)); }
+  const pause = document.getElementById("pause"), moving = document.getElementById("moving");
+  if (pause) {
+    const stand = on => { pause.setAttribute("aria-pressed", on); moving.src = on ? moving.dataset.still : moving.dataset.moving; };
+    pause.addEventListener("click", () => stand(pause.getAttribute("aria-pressed") !== "true"));
+    if (matchMedia("(prefers-reduced-motion: reduce)").matches) stand(true);
+  }
+  // A job that ends shows what it made.
+  document.body.addEventListener("htmx:afterSwap", event => { if (event.target.classList?.contains("fm-job") || event.detail.target?.classList?.contains("fm-job")) { const link = document.querySelector('.fm-job a[href*="/take/"]'); if (link && !document.body.dataset.told) { document.body.dataset.told = "1"; location.reload(); } } });
+});
