@@ -91,7 +91,8 @@ def c_source(result: ExportResult) -> bytes:
     ).encode()
 
 
-def _python_bytes(name: str, data: bytes) -> str:
+def python_bytes(name: str, data: bytes) -> str:
+    """An assignment of a bytes object over several lines."""
     size = 16
     body = "\n".join('    b"' + "".join(f"\\x{b:02x}" for b in data[i : i + size]) + '"' for i in range(0, len(data), size))
     return f"{name} = (\n{body}\n)\n"
@@ -102,9 +103,9 @@ def python_source(result: ExportResult) -> bytes:
     height, width = result.pixels.shape[:2]
     upper, name = result.identifier.upper(), result.identifier
     about = "".join(f"# {line}\n" for line in _about(result))
-    out = f"{about}{upper}_WIDTH = {width}\n{upper}_HEIGHT = {height}\n{_python_bytes(name, result.stored)}"
+    out = f"{about}{upper}_WIDTH = {width}\n{upper}_HEIGHT = {height}\n{python_bytes(name, result.stored)}"
     if result.mask is not None:
-        out += _python_bytes(f"{name}_mask", result.mask)
+        out += python_bytes(f"{name}_mask", result.mask)
     if result.pressing:
         about_it = f'"""The {len(result.packed)} packed bytes."""'
         out += f"\n\ndef {name}_expand(data={name}):\n    {about_it}\n    {result.pressing.python_body}\n"
