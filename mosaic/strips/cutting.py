@@ -8,7 +8,7 @@ import numpy.typing as npt
 from msgspec import Meta
 
 from mosaic.color.palette import Palette
-from mosaic.color.srgb import bytes_to_linear, linear_to_bytes, luminance, parse_hex
+from mosaic.color.srgb import bytes_to_linear, luminance, parse_hex
 from mosaic.conversion.reducing import reduced
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
@@ -94,7 +94,8 @@ def reduced_sheet(source: SourcePicture, recipe: Recipe, device: Device) -> npt.
     return reduced(apply_tone(np.ascontiguousarray(light, np.float32), plain), plain, device.passport, device.turn)
 
 
-def _inked(pixels: npt.NDArray[np.uint8], ground: int | tuple[int, int, int]) -> npt.NDArray[np.bool_]:
+def inked_of(pixels: npt.NDArray[np.uint8], ground: int | tuple[int, int, int]) -> npt.NDArray[np.bool_]:
+    """(H, W) which pixels differ from the ground."""
     differs = pixels != np.array(ground, np.uint8)
     return differs.any(axis=-1) if differs.ndim == 3 else differs
 
@@ -149,7 +150,7 @@ def _regular(plan: StripPlan, width: int, height: int) -> list[Box]:
 
 def cells_of(sheet: npt.NDArray[np.uint8], plan: StripPlan, ground: int | tuple[int, int, int]) -> tuple[Cell, ...]:
     """The cells of a reduced sheet, (H, W) or (H, W, 3)."""
-    inked = _inked(sheet, ground)
+    inked = inked_of(sheet, ground)
     cut = []
     for number, (x, y, width, height) in enumerate(boxes_of(plan, inked)):
         part = inked[y : y + height, x : x + width]
@@ -173,10 +174,6 @@ def _name(plan: StripPlan, number: int) -> str:
     return plan.names[number] if number < len(plan.names) else str(number)
 
 
-def sheet_png_rgb(source: SourcePicture, recipe: Recipe) -> npt.NDArray[np.uint8]:
-    """(H, W, 3) the sheet on its ground, for showing where it is cut."""
-    if source.alpha is None:
-        return source.rgb
-    share = (source.alpha.astype(np.float32) / 255)[..., None]
-    ground = bytes_to_linear(np.array(parse_hex(recipe.ground), np.uint8))
-    return linear_to_bytes(bytes_to_linear(source.rgb) * share + ground * (1 - share))
+def sheet_rgb(pixels: npt.NDArray[np.uint8], passport: Passport) -> npt.NDArray[np.uint8]:
+    """(H, W, 3) values of any size in the panel's measured colours."""
+    return pixels if passport.palette is None else passport.palette.measured_rgb[pixels]

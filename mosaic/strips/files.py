@@ -12,8 +12,8 @@ from mosaic.exports.code import hex_lines, python_bytes
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.result import identifier
 from mosaic.forms import from_record
-from mosaic.panels.appearance import colors_of
 from mosaic.strips.cells import Cell, pack_cell
+from mosaic.strips.cutting import sheet_rgb
 
 COLUMNS = ("number", "name", "width", "height", "dx", "dy", "advance", "offset", "bytes")
 
@@ -96,8 +96,7 @@ def contact_rgb(cells: tuple[Cell, ...], device: Device, ground: int | tuple[int
         top = 1 + above - cell.dy
         out[top : top + cell.height, x : x + cell.width] = cell.pixels
         x += cell.width + 1
-    palette = device.passport.palette
-    return palette.measured_rgb[out] if palette is not None else colors_of(out, device.passport, device.turn)
+    return sheet_rgb(out, device.passport)
 
 
 def zip_of(name: str, cells: tuple[Cell, ...], device: Device, ground: int | tuple[int, int, int], description: object) -> bytes:

@@ -133,9 +133,7 @@ def make(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
         context = {**_context(build, piece, form, plan), "problem": problems_in_words(form)}
         return render(request, "pictures/animation.html", context, status=422)
     plan = form.to_plan(plan)
-    piece = pieces.change_piece(
-        piece=piece, revision=request.POST.get("revision", ""), description=from_record(plan), name=request.POST.get("name", "")
-    )
+    piece = pieces.change_from(request.POST, piece, plan)
     jobs.start(
         build=build, owner=request.user, kind=JOB, subject=piece.pk, total=piece.sources.count(), asked=_asked(piece, build)
     )

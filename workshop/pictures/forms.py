@@ -28,21 +28,27 @@ TURNS = [(0, "upright"), (90, "turned right"), (180, "upside down"), (270, "turn
 SCANS = [("serpentine", "back and forth"), ("raster", "left to right")]
 
 
-def _blank(label: str, **attributes: Any) -> dict[str, Any]:
+def blank(label: str, **attributes: Any) -> dict[str, Any]:
+    """Attributes of a blank that is named by an aria-label."""
     return {"class": "fm-blank", "aria-label": label, **attributes}
 
 
 def select(label: str, options: list[tuple[Any, str]], **more: Any) -> forms.ChoiceField:
-    return forms.ChoiceField(label=label, choices=options, widget=forms.Select(attrs=_blank(label)), **more)
+    return forms.ChoiceField(label=label, choices=options, widget=forms.Select(attrs=blank(label)), **more)
 
 
 def whole(label: str, top: int, least: int = 0) -> forms.IntegerField:
-    widget = forms.NumberInput(attrs=_blank(label, inputmode="numeric"))
+    widget = forms.NumberInput(attrs=blank(label, inputmode="numeric"))
     return forms.IntegerField(label=label, min_value=least, max_value=top, widget=widget)
 
 
 def flag(label: str) -> forms.BooleanField:
     return forms.BooleanField(label=label, required=False)
+
+
+def color(label: str) -> forms.RegexField:
+    widget = forms.TextInput(attrs={"type": "color", "class": "fm-swatch", "aria-label": label})
+    return forms.RegexField(r"^#[0-9a-fA-F]{6}$", label=label, widget=widget)
 
 
 def method_choices() -> list[tuple[str, list[tuple[str, str]]]]:
@@ -71,15 +77,11 @@ class RecipeForm(forms.Form):
     crop_height = whole("cut height in source pixels", 65535)
     crop_x = whole("cut begins at column", 65535)
     crop_y = whole("cut begins at row", 65535)
-    turn = forms.TypedChoiceField(label="turn", coerce=int, choices=TURNS, widget=forms.Select(attrs=_blank("turn")))
+    turn = forms.TypedChoiceField(label="turn", coerce=int, choices=TURNS, widget=forms.Select(attrs=blank("turn")))
     flip = flag("mirrored")
     fit = select("fit", FITS)
     anchor = select("kept part", ANCHORS)
-    ground = forms.RegexField(
-        r"^#[0-9a-fA-F]{6}$",
-        label="ground",
-        widget=forms.TextInput(attrs={"type": "color", "class": "fm-swatch", "aria-label": "ground"}),
-    )
+    ground = color("ground")
     scaling = select("scaling", SCALINGS)
     exposure = slide("exposure", -2, 2, 0.05)
     contrast = slide("contrast", 0.5, 2, 0.05)
@@ -102,7 +104,7 @@ class RecipeForm(forms.Form):
     window = whole("window side in pixels", 99, 3)
     pattern = select("pattern", PATTERNS)
     tile = forms.CharField(
-        label="drawn tile", max_length=71, required=False, widget=forms.TextInput(attrs=_blank("drawn tile", spellcheck="false"))
+        label="drawn tile", max_length=71, required=False, widget=forms.TextInput(attrs=blank("drawn tile", spellcheck="false"))
     )
     polish = flag("polished by search")
     left_out = forms.MultipleChoiceField(label="colours left out", required=False, widget=forms.CheckboxSelectMultiple)

@@ -5,7 +5,7 @@ from django.urls import reverse
 from workshop.builds.models import Build, Picture
 
 OF_ONE = (("picture", "One picture"), ("variants", "Variants"), ("recipes", "Recipes"))
-OF_ALL = (("sets", "Sets"), ("animations", "Animations"))
+OF_ALL = (("sets", "Sets"), ("strips", "Strips"), ("figures", "Segmented figures"), ("animations", "Animations"))
 
 
 def leaves_of(build: Build, here: str, picture: Picture | None = None) -> list[tuple[str, str, bool]]:

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.http import Http404
 
 from mosaic.errors import BadValueError
+from mosaic.forms import from_record
 from workshop.builds.models import Build, Original
 from workshop.errors import ConflictError
 from workshop.pictures.models import Piece, PieceSource
@@ -63,6 +64,18 @@ def change_piece(*, piece: Piece, revision: str, description: dict[str, Any], na
         row.description, row.name, row.revision = description, name, row.revision + 1
         row.save(update_fields=["description", "name", "revision"])
     return row
+
+
+def change_from(post: Any, piece: Piece, plan: Any) -> Piece:
+    """`change_piece` by a posted form with `revision` and `name`, and the plan that was made of the rest."""
+    return change_piece(piece=piece, revision=post.get("revision", ""), description=from_record(plan), name=post.get("name", ""))
+
+
+@transaction.atomic
+def set_source(*, piece: Piece, original: Original, file_name: str) -> None:
+    """Make this the one original that a piece is made of."""
+    piece.sources.all().delete()
+    PieceSource.objects.create(piece=piece, original=original, file_name=file_name[:120], position=0)
 
 
 def remove_piece(*, piece: Piece) -> None:

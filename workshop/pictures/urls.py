@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from workshop.pictures import animation_views, recipe_views, set_views, variant_views, views
+from workshop.pictures import animation_views, figure_views, recipe_views, set_views, strip_views, variant_views, views
 
 urlpatterns = [
     path("", views.pictures, name="pictures"),
@@ -10,6 +10,21 @@ urlpatterns = [
     path("sets/", set_views.page, name="sets"),
     path("sets/lay/", set_views.lay, name="lay-set"),
     path("sets/dissolve/", set_views.dissolve, name="dissolve-set"),
+    path("strips/", strip_views.page, name="strips"),
+    path("strips/add/", strip_views.add, name="add-strip"),
+    path("strips/<int:piece_id>/", strip_views.strip, name="strip"),
+    path("strips/<int:piece_id>/change/", strip_views.change, name="change-strip"),
+    path("strips/<int:piece_id>/take/", strip_views.take, name="take-strip"),
+    path("strips/<int:piece_id>/remove/", strip_views.remove, name="remove-strip"),
+    path("strips/<int:piece_id>/line.png", strip_views.line_png, name="strip-line"),
+    path("strips/<int:piece_id>/sheet/<str:key>.png", strip_views.sheet_png, name="strip-sheet"),
+    path("figures/", figure_views.page, name="figures"),
+    path("figures/add/", figure_views.add, name="add-figure"),
+    path("figures/<int:piece_id>/", figure_views.figure, name="figure"),
+    path("figures/<int:piece_id>/change/", figure_views.change, name="change-figure"),
+    path("figures/<int:piece_id>/take/", figure_views.take, name="take-figure"),
+    path("figures/<int:piece_id>/remove/", figure_views.remove, name="remove-figure"),
+    path("figures/<int:piece_id>/line.png", figure_views.line_png, name="figure-line"),
     path("animations/", animation_views.page, name="animations"),
     path("animations/add/", animation_views.add, name="add-animation"),
     path("animations/<int:piece_id>/", animation_views.animation, name="animation"),
