@@ -289,6 +289,11 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, width, complai
     ]
     addresses += ["/panels/choose/", f"/panels/choose/{tide.owner.comparisons.first().pk}/", "/boards/", "/boards/wireless/"]
     addresses += [f"/boards/{tide.owner.ownboards.first().ref}/edit/"]
+    dusk, counter = tide.pictures.first(), Build.objects.get(name="Stroke-rate counter")
+    addresses += [f"/builds/{tide.pk}/pictures/{dusk.pk}/{leaf}/" for leaf in ("variants", "recipes")]
+    addresses += [f"/builds/{counter.pk}/pictures/{leaf}/" for leaf in ("sets", "strips", "figures", "animations")]
+    leaf_of = {"strip": "strips", "figure": "figures", "animation": "animations"}
+    addresses += [f"/builds/{counter.pk}/pictures/{leaf_of[piece.kind]}/{piece.pk}/" for piece in counter.pieces.all()]
     addresses += [f"/builds/{build.pk}/pictures/" for build in (*Build.objects.exclude(pk=empty.pk), empty)]
     faults = []
     for address in addresses:

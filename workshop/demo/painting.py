@@ -283,5 +283,44 @@ def wind_rising() -> bytes:
     return _finished(image)
 
 
+def tide_dials() -> bytes:
+    """A sheet of eight tide dials in a row, their hand going round by the eighth. 160 x 22, PNG, white on black."""
+    image, draw = _drawing(160, 22, "black")
+    k = OVERSIZE
+    for number in range(8):
+        x, y = number * 20 + 10, 11
+        draw.ellipse([(x - 8) * k, (y - 8) * k, (x + 8) * k, (y + 8) * k], outline="white", width=2 * k)
+        a = number * math.pi / 4
+        draw.line([(x * k, y * k), ((x + 6 * math.sin(a)) * k, (y - 6 * math.cos(a)) * k)], fill="white", width=2 * k)
+    return _finished(image)
+
+
+PASSING_FRAMES = 24
+
+
+def boat_passing() -> bytes:
+    """An eight rowing past under a hazy sky, at two strokes. 192 x 96, 24 frames, GIF."""
+    width, height = 192, 96
+    y, x = np.mgrid[0:height, 0:width].astype(np.float64)
+    sky = np.where(y < 56, 0.25 + 0.5 * y / 56, 0.45 - 0.3 * (y - 56) / 40)
+    frames = []
+    for number in range(PASSING_FRAMES):
+        encoded = np.clip(sky + 0.05 * (np.sin(x / 9 + y) > 0.7) * (y > 60), 0, 1)
+        image = Image.fromarray((encoded * 255).astype(np.uint8))
+        draw = ImageDraw.Draw(image)
+        bow = -90 + number * 12
+        draw.polygon([(bow, 66), (bow + 84, 66), (bow + 92, 62), (bow - 8, 62)], fill=20)
+        swing = math.sin(number / PASSING_FRAMES * 4 * math.pi)
+        for seat in range(8):
+            at = bow + 8 + seat * 9
+            draw.ellipse([at - 2, 52, at + 2, 56], fill=30)
+            draw.line([(at, 57), (at + 2, 62)], fill=30, width=3)
+            draw.line([(at, 60), (at - 4 + 6 * swing, 74)], fill=240, width=1)
+        frames.append(image)
+    out = io.BytesIO()
+    frames[0].save(out, "GIF", save_all=True, append_images=frames[1:], duration=80, loop=0)
+    return out.getvalue()
+
+
 CONTINUOUS_TONE: tuple[Callable[[], bytes], ...] = (slip_at_dusk, morning_mist)
 """The paintings with continuous tone, by which reductions are judged."""

@@ -16,6 +16,7 @@ from workshop.bringup.services import answer_drill
 from workshop.builds.models import Build
 from workshop.builds.services import overview_of, start_build
 from workshop.demo.photo import CORNERS, WHITES, patch_photo
+from workshop.demo.pieces import load_pieces
 from workshop.demo.scenario import (
     BUILDS,
     COMPARISON,
@@ -49,6 +50,7 @@ def load_demo(*, fresh: bool = False) -> bool:
     _measure_colors(builds["Tide & wind board"], person)
     _draw_over_the_feed(builds["Stroke-rate counter"])
     _load_parts(person)
+    load_pieces(builds, person)
     return True
 
 

@@ -59,8 +59,8 @@ def method_choices() -> list[tuple[str, list[tuple[str, str]]]]:
     return list(families.items())
 
 
-def slide(label: str, low: float, high: float, step: float) -> forms.FloatField:
-    attributes = {"type": "range", "class": "fm-slide", "step": step, "min": low, "max": high}
+def slide(label: str, low: float, high: float, step: float, **more: Any) -> forms.FloatField:
+    attributes = {"type": "range", "class": "fm-slide", "step": step, "min": low, "max": high, **more}
     return forms.FloatField(label=label, min_value=low, max_value=high, widget=forms.NumberInput(attrs=attributes))
 
 
@@ -89,8 +89,8 @@ class RecipeForm(forms.Form):
     invert = flag("light and dark exchanged")
     zones = select("zones", ZONES)
     mask = flag("kept as a mask array")
-    black_point = slide("black point", 0, 250, 1)
-    white_point = slide("white point", 5, 255, 1)
+    black_point = slide("black point", 0, 250, 1, **{"aria-label": "black point"})
+    white_point = slide("white point", 5, 255, 1, **{"aria-label": "white point"})
     mid_tone = forms.FloatField(label="mid tone", min_value=0.2, max_value=5, widget=forms.HiddenInput)
     local_contrast = slide("local contrast", 0, 1, 0.05)
     sharpening = slide("sharpening", 0, 2, 0.05)
