@@ -27,6 +27,8 @@ def warm() -> None:
         for method in METHODS:
             recipe = Recipe(method=method, contrast=1.1, scaling="area")
             convert(fit_stage(plain, recipe, passport, 0), recipe, passport, 0, 1.5)
+        for recipe in (Recipe(polish=True, sharpening=0.5), Recipe(method="stucki", noise=0.2, error_limit=0.5)):
+            convert(fit_stage(plain, recipe, passport, 0), recipe, passport, 0, 1.5)
     raster = Recipe(scan="raster")
     passport = catalogue()[PANELS[0]]
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)

@@ -13,7 +13,7 @@ from mosaic.panels.passport import Passport
 from mosaic.pixels.direct import expand_channel
 from mosaic.pixels.formats import DirectFormat
 from mosaic.reduce.methods import METHODS
-from mosaic.reduce.polish import polish_colors, polish_tone
+from mosaic.reduce.polish import Step, no_step, polish_colors, polish_tone
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.region import Run, region_mask
 from mosaic.reduce.task import DepthTask, Task, fit_to_panel, task_for_palette
@@ -88,7 +88,9 @@ def reduced(toned: FloatArray, recipe: Recipe, passport: Passport, turn: Turn) -
     return pixels
 
 
-def polished(pixels: PixelArray, toned: FloatArray, recipe: Recipe, passport: Passport, sigma_px: float) -> PixelArray:
+def polished(
+    pixels: PixelArray, toned: FloatArray, recipe: Recipe, passport: Passport, sigma_px: float, step: Step = no_step
+) -> PixelArray:
     """Palette indices (H, W) after the search, which leaves regions and colours that are left out alone."""
     palette = passport.palette
     colors = palette.linear(recipe.nominal_share / 100)
@@ -98,8 +100,8 @@ def polished(pixels: PixelArray, toned: FloatArray, recipe: Recipe, passport: Pa
     for region in recipe.regions:
         free &= ~region_mask(region, (pixels.shape[1], pixels.shape[0]))
     if palette.is_tone:
-        return polish_tone(pixels, luminance(target), luminance(colors), sigma_px, free, usable)
-    return polish_colors(pixels, target, colors, sigma_px, free, usable)
+        return polish_tone(pixels, luminance(target), luminance(colors), sigma_px, free, usable, step)
+    return polish_colors(pixels, target, colors, sigma_px, free, usable, step)
 
 
 def checked_runs(runs: tuple[Run, ...], passport: Passport) -> tuple[Run, ...]:

@@ -20,6 +20,7 @@ from mosaic.pixels.direct import pack_direct, unpack_direct
 from mosaic.pixels.formats import DirectFormat
 from mosaic.pixels.indexed import pack_indexed, unpack_indexed
 from mosaic.reduce.fit import Box, Cut, crop_box, cut_for, fit_coverage, fit_picture
+from mosaic.reduce.polish import Step, no_step
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.region import painted
 from mosaic.reduce.task import fit_to_panel
@@ -168,8 +169,49 @@ def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: flo
     return seen_lab(light_of(pixels, palette.linear()), sigma_px)
 
 
-def convert(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigma_px: float) -> Converted:
+@dataclass(frozen=True, eq=False)
+class Searched:
+    """Pixels after the search, and the perceived error before it."""
+
+    pixels: npt.NDArray[np.uint8]
+    unpolished_error: float
+
+
+def search(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigma_px: float, step: Step = no_step) -> Searched:
+    """Reduce, then search for a better arrangement; the better of both by the figure that is shown.
+
+    `step(done, total)` is called before each pass; what it raises ends the search.
+    """
+    toned = apply_tone(fitted.linear, recipe)
+    with ThreadPoolExecutor(1) as beside:
+        target = beside.submit(seen_target, toned, passport, sigma_px)
+        pixels = reduced(toned, recipe, passport, turn)
+        before = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
+    tried = polished(pixels, toned, recipe, passport, sigma_px, step)
+    # The search goes by a figure that is nearly the one shown.
+    after = rms_difference(target.result(), seen_result(tried, passport, sigma_px))
+    return Searched(tried if after < before else pixels, before)
+
+
+def wants_search(recipe: Recipe, passport: Passport) -> bool:
+    """Whether the recipe asks for the search, and the panel's few colours leave anything to search for."""
+    return recipe.polish and passport.palette is not None
+
+
+def convert(
+    fitted: Fitted,
+    recipe: Recipe,
+    passport: Passport,
+    turn: Turn,
+    sigma_px: float,
+    *,
+    searched: Searched | None = None,
+    search_later: bool = False,
+) -> Converted:
     """Tone, reduce, pack, play through the virtual panel, and measure.
+
+    `searched` is what `search` made of the same recipe, if that was done before; with `search_later`
+    a search that is asked for is left to another time.
 
     Raises
     ------
@@ -178,21 +220,18 @@ def convert(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigm
     BadValueError
         Too many colours are left out, or a drawn tile is malformed.
     """
+    if wants_search(recipe, passport) and searched is None and not search_later:
+        searched = search(fitted, recipe, passport, turn, sigma_px)
     toned = apply_tone(fitted.linear, recipe)
     # What the eye would see of the original does not wait for the reduction; the kernels let go of
     # the interpreter, so the two run side by side.
     with ThreadPoolExecutor(1) as beside:
         target = beside.submit(seen_target, toned, passport, sigma_px)
-        pixels, before = reduced(toned, recipe, passport, turn), None
-        if recipe.polish and passport.palette is not None:
-            before = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
-            tried = polished(pixels, toned, recipe, passport, sigma_px)
-            # The search goes by a figure that is nearly the one shown; the better by the one shown is kept.
-            if rms_difference(target.result(), seen_result(tried, passport, sigma_px)) < before:
-                pixels = tried
+        pixels = searched.pixels if searched else reduced(toned, recipe, passport, turn)
         pixels = painted(pixels, checked_runs(recipe.touches, passport))
         packed = pack(pixels, passport, turn)
         parts = frame_parts(passport, turn, packed)
         proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
         error = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
+    before = searched.unpolished_error if searched else None
     return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)

@@ -10,6 +10,7 @@ search's figure nearly the one that is shown.
 """
 
 import math
+from collections.abc import Callable
 from functools import lru_cache
 
 import numpy as np
@@ -23,6 +24,7 @@ from mosaic.reduce.method import IndexArray
 
 FloatArray = npt.NDArray[np.float32]
 BoolArray = npt.NDArray[np.bool_]
+Step = Callable[[int, int], None]
 
 PASSES = 8
 LEAST_SHARE = 0.002
@@ -75,49 +77,49 @@ def _look_again(due, free, y, x):
 
 
 @njit(cache=True, fastmath=True, nogil=True)
-def _search_tone(pixels, light, weight, field, down, across, free, usable, passes, least):
-    """`field` is what the eye gathers of the weighted error about each pixel, padded by the bands' radius."""
+def _search_tone(pixels, light, weight, field, down, across, free, usable, due):
+    """One pass; how many pixels changed.
+
+    `field` is what the eye gathers of the weighted error about each pixel, padded by the bands' radius.
+    """
     height, width = pixels.shape
     radius = down.shape[1] // 2
-    due = free.copy()
-    for _ in range(passes):
-        changed = 0
-        for y in range(height):
-            for x in range(width):
-                if not due[y, x]:
-                    continue
-                due[y, x] = False
-                own = down[y, radius] * across[x, radius]
-                k, w, here = pixels[y, x], weight[y, x], field[y + radius, x + radius]
-                best, to, at_y, at_x = np.float32(-1e-9), -1, y, x
-                for i in usable:
-                    a = (light[i] - light[k]) * w
+    changed = 0
+    for y in range(height):
+        for x in range(width):
+            if not due[y, x]:
+                continue
+            due[y, x] = False
+            own = down[y, radius] * across[x, radius]
+            k, w, here = pixels[y, x], weight[y, x], field[y + radius, x + radius]
+            best, to, at_y, at_x = np.float32(-1e-9), -1, y, x
+            for i in usable:
+                a = (light[i] - light[k]) * w
+                gain = a * (a * own + 2 * here)
+                if i != k and gain < best:
+                    best, to = gain, i
+            for j in range(max(0, y - 1), min(height, y + 2)):
+                for i in range(max(0, x - 1), min(width, x + 2)):
+                    other = pixels[j, i]
+                    if other == k or not free[j, i]:
+                        continue
+                    a = (light[other] - light[k]) * w
+                    b = (light[k] - light[other]) * weight[j, i]
                     gain = a * (a * own + 2 * here)
-                    if i != k and gain < best:
-                        best, to = gain, i
-                for j in range(max(0, y - 1), min(height, y + 2)):
-                    for i in range(max(0, x - 1), min(width, x + 2)):
-                        other = pixels[j, i]
-                        if other == k or not free[j, i]:
-                            continue
-                        a = (light[other] - light[k]) * w
-                        b = (light[k] - light[other]) * weight[j, i]
-                        gain = a * (a * own + 2 * here)
-                        gain += b * (b * down[j, radius] * across[i, radius] + 2 * field[j + radius, i + radius])
-                        gain += 2 * a * b * down[y, radius + j - y] * across[x, radius + i - x]
-                        if gain < best:
-                            best, to, at_y, at_x = gain, other, j, i
-                if to < 0:
-                    continue
-                changed += 1
-                pixels[y, x] = to
-                _add_patch(field, down, across, y, x, (light[to] - light[k]) * w)
-                if at_y != y or at_x != x:
-                    pixels[at_y, at_x] = k
-                    _add_patch(field, down, across, at_y, at_x, (light[k] - light[to]) * weight[at_y, at_x])
-                _look_again(due, free, y, x)
-        if changed <= least:
-            break
+                    gain += b * (b * down[j, radius] * across[i, radius] + 2 * field[j + radius, i + radius])
+                    gain += 2 * a * b * down[y, radius + j - y] * across[x, radius + i - x]
+                    if gain < best:
+                        best, to, at_y, at_x = gain, other, j, i
+            if to < 0:
+                continue
+            changed += 1
+            pixels[y, x] = to
+            _add_patch(field, down, across, y, x, (light[to] - light[k]) * w)
+            if at_y != y or at_x != x:
+                pixels[at_y, at_x] = k
+                _add_patch(field, down, across, at_y, at_x, (light[k] - light[to]) * weight[at_y, at_x])
+            _look_again(due, free, y, x)
+    return changed
 
 
 def _correlated(error: FloatArray, down: FloatArray, across: FloatArray) -> FloatArray:
@@ -147,8 +149,27 @@ def _gathered(seen: FloatArray, sigma_px: float) -> FloatArray:
     return seen
 
 
+def _pass_by_pass(once: Callable[[BoolArray], int], free: BoolArray, step: Step) -> None:
+    """Passes over the pixels that are due, until hardly any changes; `once` gives how many did."""
+    due = free.copy()
+    for number in range(PASSES):
+        step(number, PASSES)
+        if once(due) <= LEAST_SHARE * free.size:
+            break
+
+
+def no_step(done: int, total: int) -> None:
+    """Told to nobody."""
+
+
 def polish_tone(
-    pixels: IndexArray, target: FloatArray, light: FloatArray, sigma_px: float, free: BoolArray, usable: IndexArray
+    pixels: IndexArray,
+    target: FloatArray,
+    light: FloatArray,
+    sigma_px: float,
+    free: BoolArray,
+    usable: IndexArray,
+    step: Step = no_step,
 ) -> IndexArray:
     """A tone picture rearranged so that the eye sees less difference.
 
@@ -160,23 +181,14 @@ def polish_tone(
     sigma_px : blur of the eye in pixels
     free : (H, W) pixels that may change
     usable : palette indices that may be set
+    step : called with (done, total) before each pass; what it raises ends the search
     """
     weight = lightness_slope(blur(target, sigma_px)) / np.float32(100)
     down, across = (_line_correlation(count, float(sigma_px)) for count in pixels.shape)
     found = pixels.copy()
     field = _correlated((light[found] - target) * weight, down, across)
-    _search_tone(
-        found,
-        np.ascontiguousarray(light, np.float32),
-        weight,
-        field,
-        down,
-        across,
-        free,
-        usable,
-        PASSES,
-        LEAST_SHARE * found.size,
-    )
+    lights = np.ascontiguousarray(light, np.float32)
+    _pass_by_pass(lambda due: _search_tone(found, lights, weight, field, down, across, free, usable, due), free, step)
     return found
 
 
@@ -196,78 +208,79 @@ def _seen(slope, d0, d1, d2, row):
 
 
 @njit(cache=True, fastmath=True, nogil=True)
-def _search_colors(pixels, colors, slope, field, down, across, free, usable, passes, least):
+def _search_colors(pixels, colors, slope, field, down, across, free, usable, due):
     height, width = pixels.shape
     radius = down.shape[1] // 2
-    due = free.copy()
-    for _ in range(passes):
-        changed = 0
-        for y in range(height):
-            for x in range(width):
-                if not due[y, x]:
+    changed = 0
+    for y in range(height):
+        for x in range(width):
+            if not due[y, x]:
+                continue
+            due[y, x] = False
+            own = down[y, radius] * across[x, radius]
+            k = pixels[y, x]
+            s = slope[y, x]
+            f0, f1, f2 = field[0, y + radius, x + radius], field[1, y + radius, x + radius], field[2, y + radius, x + radius]
+            best, to, at_y, at_x = np.float32(-1e-9), -1, y, x
+            for i in usable:
+                if i == k:
                     continue
-                due[y, x] = False
-                own = down[y, radius] * across[x, radius]
-                k = pixels[y, x]
-                s = slope[y, x]
-                f0, f1, f2 = field[0, y + radius, x + radius], field[1, y + radius, x + radius], field[2, y + radius, x + radius]
-                best, to, at_y, at_x = np.float32(-1e-9), -1, y, x
-                for i in usable:
-                    if i == k:
+                d0, d1, d2 = colors[i, 0] - colors[k, 0], colors[i, 1] - colors[k, 1], colors[i, 2] - colors[k, 2]
+                a0, a1, a2 = _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2)
+                gain = own * (a0 * a0 + a1 * a1 + a2 * a2) + 2 * (a0 * f0 + a1 * f1 + a2 * f2)
+                if gain < best:
+                    best, to = gain, i
+            for j in range(y, min(height, y + 2)):
+                for i in range(max(0, x - 1), min(width, x + 2)):
+                    other = pixels[j, i]
+                    if other == k or (j == y and i <= x) or not free[j, i]:
                         continue
-                    d0, d1, d2 = colors[i, 0] - colors[k, 0], colors[i, 1] - colors[k, 1], colors[i, 2] - colors[k, 2]
-                    a0, a1, a2 = _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2)
-                    gain = own * (a0 * a0 + a1 * a1 + a2 * a2) + 2 * (a0 * f0 + a1 * f1 + a2 * f2)
-                    if gain < best:
-                        best, to = gain, i
-                for j in range(y, min(height, y + 2)):
-                    for i in range(max(0, x - 1), min(width, x + 2)):
-                        other = pixels[j, i]
-                        if other == k or (j == y and i <= x) or not free[j, i]:
-                            continue
-                        d0, d1, d2 = (
-                            colors[other, 0] - colors[k, 0],
-                            colors[other, 1] - colors[k, 1],
-                            colors[other, 2] - colors[k, 2],
-                        )
-                        a0, a1, a2 = _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2)
-                        o = slope[j, i]
-                        b0, b1, b2 = -_seen(o, d0, d1, d2, 0), -_seen(o, d0, d1, d2, 1), -_seen(o, d0, d1, d2, 2)
-                        v, u = j + radius, i + radius
-                        gain = own * (a0 * a0 + a1 * a1 + a2 * a2)
-                        gain += down[j, radius] * across[i, radius] * (b0 * b0 + b1 * b1 + b2 * b2)
-                        gain += 2 * (
-                            a0 * f0 + a1 * f1 + a2 * f2 + b0 * field[0, v, u] + b1 * field[1, v, u] + b2 * field[2, v, u]
-                        )
-                        gain += 2 * down[y, radius + j - y] * across[x, radius + i - x] * (a0 * b0 + a1 * b1 + a2 * b2)
-                        if gain < best:
-                            best, to, at_y, at_x = gain, other, j, i
-                if to < 0:
-                    continue
-                changed += 1
-                d0, d1, d2 = colors[to, 0] - colors[k, 0], colors[to, 1] - colors[k, 1], colors[to, 2] - colors[k, 2]
-                pixels[y, x] = to
-                _add_patches(field, down, across, y, x, _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2))
-                if at_y != y or at_x != x:
-                    pixels[at_y, at_x] = k
-                    o = slope[at_y, at_x]
-                    _add_patches(
-                        field,
-                        down,
-                        across,
-                        at_y,
-                        at_x,
-                        -_seen(o, d0, d1, d2, 0),
-                        -_seen(o, d0, d1, d2, 1),
-                        -_seen(o, d0, d1, d2, 2),
+                    d0, d1, d2 = (
+                        colors[other, 0] - colors[k, 0],
+                        colors[other, 1] - colors[k, 1],
+                        colors[other, 2] - colors[k, 2],
                     )
-                _look_again(due, free, y, x)
-        if changed <= least:
-            break
+                    a0, a1, a2 = _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2)
+                    o = slope[j, i]
+                    b0, b1, b2 = -_seen(o, d0, d1, d2, 0), -_seen(o, d0, d1, d2, 1), -_seen(o, d0, d1, d2, 2)
+                    v, u = j + radius, i + radius
+                    gain = own * (a0 * a0 + a1 * a1 + a2 * a2)
+                    gain += down[j, radius] * across[i, radius] * (b0 * b0 + b1 * b1 + b2 * b2)
+                    gain += 2 * (a0 * f0 + a1 * f1 + a2 * f2 + b0 * field[0, v, u] + b1 * field[1, v, u] + b2 * field[2, v, u])
+                    gain += 2 * down[y, radius + j - y] * across[x, radius + i - x] * (a0 * b0 + a1 * b1 + a2 * b2)
+                    if gain < best:
+                        best, to, at_y, at_x = gain, other, j, i
+            if to < 0:
+                continue
+            changed += 1
+            d0, d1, d2 = colors[to, 0] - colors[k, 0], colors[to, 1] - colors[k, 1], colors[to, 2] - colors[k, 2]
+            pixels[y, x] = to
+            _add_patches(field, down, across, y, x, _seen(s, d0, d1, d2, 0), _seen(s, d0, d1, d2, 1), _seen(s, d0, d1, d2, 2))
+            if at_y != y or at_x != x:
+                pixels[at_y, at_x] = k
+                o = slope[at_y, at_x]
+                _add_patches(
+                    field,
+                    down,
+                    across,
+                    at_y,
+                    at_x,
+                    -_seen(o, d0, d1, d2, 0),
+                    -_seen(o, d0, d1, d2, 1),
+                    -_seen(o, d0, d1, d2, 2),
+                )
+            _look_again(due, free, y, x)
+    return changed
 
 
 def polish_colors(
-    pixels: IndexArray, target: FloatArray, colors: FloatArray, sigma_px: float, free: BoolArray, usable: IndexArray
+    pixels: IndexArray,
+    target: FloatArray,
+    colors: FloatArray,
+    sigma_px: float,
+    free: BoolArray,
+    usable: IndexArray,
+    step: Step = no_step,
 ) -> IndexArray:
     """A picture in palette colours rearranged so that the eye sees less difference.
 
@@ -279,6 +292,7 @@ def polish_colors(
     sigma_px : blur of the eye in pixels
     free : (H, W) pixels that may change
     usable : palette indices that may be set
+    step : called with (done, total) before each pass; what it raises ends the search
     """
     sigma = min(sigma_px, WIDEST_SIGMA)
     # What is seen is taken as straight about the nearest that the palette can show; about a colour far
@@ -296,16 +310,6 @@ def polish_colors(
     for plane in range(3):
         field[plane] = _correlated(error[plane], down, across)
         field[plane, radius:-radius, radius:-radius] += _gathered(missing[..., plane], sigma)
-    _search_colors(
-        found,
-        np.ascontiguousarray(colors, np.float32),
-        slope,
-        field,
-        down,
-        across,
-        free,
-        usable,
-        PASSES,
-        LEAST_SHARE * found.size,
-    )
+    lights = np.ascontiguousarray(colors, np.float32)
+    _pass_by_pass(lambda due: _search_colors(found, lights, slope, field, down, across, free, usable, due), free, step)
     return found

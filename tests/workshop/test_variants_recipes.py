@@ -20,6 +20,7 @@ from workshop.builds.models import Original
 from workshop.builds.services import start_build
 from workshop.jobs.models import Job
 from workshop.jobs.services import latest
+from workshop.jobs.tasks import carry_out
 from workshop.pictures import services
 from workshop.pictures.contact_sheet import cells_of
 
@@ -202,3 +203,71 @@ class TestSets:
     def test_what_is_wrong_is_told(self, signed_in, build, three):
         assert signed_in.post(reverse("lay-set", args=[build.pk]), {"name": "", "picture": three[0].pk}).status_code == 422
         assert signed_in.post(reverse("lay-set", args=[build.pk]), {"name": "Skies"}).status_code == 422
+
+
+class TestSearchBeside:
+    """On large panels the search runs as a job; what it finds is kept, and touch-up does not ask for it again."""
+
+    @pytest.fixture
+    def large(self, maker):
+        build = start_build(
+            owner=maker, name="Race board", panel="epaper-600x448-seven-colour", board="wireless", link_kind="spi"
+        )
+        original = services.keep_original(data=png_of(gradient(200, 300)), file_name="slip.png", owner=maker)
+        return services.add_picture(build=build, original=original, file_name="slip.png", recipe=Recipe())
+
+    def test_a_save_does_not_wait_and_the_job_finds(self, signed_in, large, monkeypatch):
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=lambda job_id: None))
+        answer = signed_in.post(url("save-recipe", large), posted(large, polish="on"), **HTMX)
+        assert answer.context["report"].awaits_search
+        assert "searching: 0 of 8" in answer.content.decode()
+        page = signed_in.get(url("picture", large))
+        before = signed_in.get(page.context["glass_url"])
+        assert before.status_code == 200
+        job = latest(build=large.build, kind="search", subject=large.pk)
+        carry_out.func(job.pk)
+        progress = signed_in.get(reverse("job", args=[job.pk]), **HTMX)
+        assert progress["HX-Refresh"] == "true"
+        page = signed_in.get(url("picture", large))
+        assert not page.context["report"].awaits_search
+        assert page.context["converted"].perceived_error < page.context["converted"].unpolished_error
+        assert signed_in.get(page.context["glass_url"]).content != before.content
+        touched = {"base": now(large).head_id, "stroke": "[[1,1]]", "color": "0"}
+        assert not signed_in.post(url("touch-picture", large), touched, **HTMX).context["report"].awaits_search
+
+    def test_stopped_it_leaves_no_trace_and_can_be_begun_again(self, signed_in, large, monkeypatch):
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=lambda job_id: None))
+        signed_in.post(url("save-recipe", large), posted(large, polish="on", contrast=1.3), **HTMX)
+        job = latest(build=large.build, kind="search", subject=large.pk)
+        Job.objects.filter(pk=job.pk).update(cancel_asked=True)
+        carry_out.func(job.pk)
+        job.refresh_from_db()
+        assert job.state == Job.State.CANCELLED
+        assert not large.searches.exists()
+        assert "Search now" in signed_in.get(url("picture", large)).content.decode()
+        # Files are never given out without what the recipe asks for.
+        monkeypatch.undo()
+        with_search = signed_in.get(url("take", large, "bin")).content
+        assert large.searches.count() == 1
+        services.save_recipe(picture=large, base=now(large).head_id, recipe=Recipe())
+        assert signed_in.get(url("take", large, "bin")).content != with_search
+
+
+class TestLargeSets:
+    def test_pages_do_not_wait_for_all_of_a_set(self, signed_in, build, monkeypatch):
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=lambda job_id: None))
+        original = services.keep_original(data=png_of(gradient(30, 60)), file_name="a.png", owner=build.owner)
+        rows = [services.add_picture(build=build, original=original, file_name=f"{n}.png") for n in range(15)]
+        for _ in range(2):  # twelve at most are carried out with a page, so two visits make all fifteen
+            signed_in.get(url("picture", rows[0]))
+        signed_in.post(reverse("lay-set", args=[build.pk]), {"name": "Skies", "picture": [p.pk for p in rows]})
+        answer = signed_in.post(url("save-recipe", rows[0]), posted(now(rows[0]), method="blue-noise", contrast=1.1), **HTMX)
+        assert answer.status_code == 200
+        page = signed_in.get(reverse("sets", args=[build.pk]))
+        assert "remaking the set: 0 of 15" in page.content.decode()
+        job = latest(build=build, kind="set", subject=rows[0].pk)
+        carry_out.func(job.pk)
+        job.refresh_from_db()
+        assert (job.state, job.done) == (Job.State.DONE, 15)
+        keys = {now(p).derived_key for p in rows}
+        assert len(keys) == 1

@@ -28,7 +28,7 @@ from mosaic.wiring.plan import PinPlan, check_names
 from workshop.builds.models import Build, Picture
 from workshop.errors import ConflictError
 from workshop.panels.parts import board_of, panel_of
-from workshop.pictures.reports import derived_of
+from workshop.pictures.reports import derived_of, glass_key, report_key
 
 
 @dataclass(frozen=True)
@@ -260,6 +260,24 @@ def change_build(*, build: Build, changes: dict[str, Any]) -> None:
     Build.objects.filter(pk=build.pk).update(revision=F("revision") + 1)
 
 
+MOST_AT_ONCE = 12
+"""Pictures that a page carries out by itself; of more, the rest keep their older figures until a job has remade them."""
+
+
+def _derived_figures(pictures: list[Picture], device: Device, live: dict[int, dict[str, Any]]) -> list[tuple[Picture, dict]]:
+    found, carried_out = [], 0
+    for picture in pictures:
+        stale = picture.pk not in live and picture.derived_key != report_key(picture.original_id, picture.to_recipe(), device)
+        if stale and carried_out >= MOST_AT_ONCE and picture.derived:
+            # The picture itself is right at once: its address holds the new key, and it is made when it is looked at.
+            picture.derived = {**picture.derived, "glass_key": glass_key(picture.original_id, picture.to_recipe(), device)}
+            found.append((picture, picture.derived))
+            continue
+        carried_out += stale
+        found.append((picture, live.get(picture.pk) or (derived_of(picture, device) if stale else picture.derived)))
+    return found
+
+
 def overview_of(
     build: Build, *, pictures: list[Picture] | None = None, live: dict[int, dict[str, Any]] | None = None
 ) -> Overview:
@@ -273,7 +291,7 @@ def overview_of(
     device = build.to_device()
     if pictures is None:
         pictures = list(build.pictures.select_related("head"))
-    derived = [(p, (live or {}).get(p.pk) or derived_of(p, device)) for p in pictures]
+    derived = _derived_figures(pictures, device, live or {})
     light = max((d["light_share"] for _, d in derived), default=0.0)
     frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
     sums = budgets(device, Content(sum(d["bytes"] for _, d in derived), frame, light))

@@ -34,8 +34,12 @@ def shown(job: Job) -> dict[str, Any]:
 
 
 def progress(request: HttpRequest, job_id: int) -> HttpResponse:
-    """How far it is; asks again by itself until it is over."""
-    return render(request, "jobs/partials/progress.html", shown(_own_job(request, job_id)))
+    """How far it is; asks again by itself until it is over, and then loads a page that shows what was made."""
+    job = _own_job(request, job_id)
+    response = render(request, "jobs/partials/progress.html", shown(job))
+    if request.htmx and job.state == Job.State.DONE and KINDS[job.kind].shows_itself:
+        response["HX-Refresh"] = "true"
+    return response
 
 
 @require_POST

@@ -38,6 +38,18 @@ class Variant(models.Model):
         return recipe_from_plain(self.recipe)
 
 
+class FoundSearch(models.Model):
+    """What the search made of a picture on a large panel: palette indices, compressed. It can be thrown away."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    picture = models.ForeignKey(Picture, on_delete=models.CASCADE, related_name="searches")
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    pixels = models.BinaryField()
+    unpolished_error = models.FloatField()
+    created = models.DateTimeField(auto_now_add=True)
+
+
 class Piece(models.Model):
     """Something made of more or less than one picture: a strip, a segmented figure, an animation.
 

@@ -4,15 +4,12 @@ Each stage is kept under a key made of all it depends on, so that moving a slide
 what follows the slider.
 """
 
-import hashlib
-import json
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-from mosaic import __version__
 from mosaic.color.srgb import linear_to_bytes
 from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
 from mosaic.device.device import Device
@@ -31,7 +28,9 @@ from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
 from workshop.builds.models import Original, Picture
+from workshop.pictures.keys import digest, panel_part
 from workshop.pictures.memory import ByteCache
+from workshop.pictures.searching import find, found, runs_beside
 
 MIB = 1024 * 1024
 SHEET_PX = 1100
@@ -56,22 +55,14 @@ class Report:
     converted: Converted
     findings: tuple[Finding, ...]
     turn: Turn
+    awaits_search: bool = False
 
 
-def digest(*parts: Any) -> str:
-    """A key of plain values; another version of the program makes other keys."""
-    return hashlib.sha256(json.dumps([__version__, *parts], sort_keys=True).encode()).hexdigest()
-
-
-def _panel_part(device: Device) -> list[Any]:
-    return [from_record(device.passport), device.rotation, device.mirrored]
-
-
-def glass_key(sha256: str, recipe: Recipe, device: Device) -> str:
-    """Key of the picture on the glass."""
+def glass_key(sha256: str, recipe: Recipe, device: Device, *, before_search: bool = False) -> str:
+    """Key of the picture on the glass; it has another one while its search has not run."""
     # The search goes by the eye, and so by how far away the panel is seen.
     eye = [round(device.eye_sigma_px, 6)] if recipe.polish else []
-    return digest("glass", sha256, from_record(recipe), *_panel_part(device), *eye)
+    return digest("before search" if before_search else "glass", sha256, from_record(recipe), *panel_part(device), *eye)
 
 
 def report_key(sha256: str, recipe: Recipe, device: Device) -> str:
@@ -104,8 +95,10 @@ def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
     )
 
 
-def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
+def report_of(picture: Picture, recipe: Recipe, device: Device, *, wait: bool = True) -> Report:
     """Everything of one picture under one recipe.
+
+    Without `wait`, a search that takes long and has not run yet is left out, and the report says so.
 
     Raises
     ------
@@ -113,14 +106,21 @@ def report_of(picture: Picture, recipe: Recipe, device: Device) -> Report:
         The original cannot be read, or the recipe's crop lies outside it.
     """
     sha256 = picture.original_id
-    key = report_key(sha256, recipe, device)
+    beside = runs_beside(recipe, device)
+    searched = found(picture, recipe, device) if beside else None
+    later = beside and searched is None and not wait
+    key = digest("later" if later else "report", report_key(sha256, recipe, device))
 
     def make() -> Report:
         source = source_of(sha256, picture.file_name)
         fitted = fitted_of(sha256, picture.file_name, recipe, device)
-        converted = convert(fitted, recipe, device.passport, device.turn, device.eye_sigma_px)
+        before = searched or (find(picture, fitted, recipe, device) if beside and not later else None)
+        converted = convert(
+            fitted, recipe, device.passport, device.turn, device.eye_sigma_px, searched=before, search_later=later
+        )
         findings = picture_findings(PictureSubject(device, recipe, source, converted))
-        return Report(glass_key(sha256, recipe, device), recipe, source, fitted, converted, tuple(findings), device.turn)
+        shown = glass_key(sha256, recipe, device, before_search=later)
+        return Report(shown, recipe, source, fitted, converted, tuple(findings), device.turn, later)
 
     return _results.get_or_make(key, make, lambda r: 2 * r.converted.toned.nbytes + r.converted.pixels.nbytes)
 
@@ -173,7 +173,10 @@ def derived_of(picture: Picture, device: Device) -> dict[str, Any]:
     recipe = picture.to_recipe()
     key = report_key(picture.original_id, recipe, device)
     if picture.derived_key != key:
-        report = report_of(picture, recipe, device)
+        report = report_of(picture, recipe, device, wait=False)
+        if report.awaits_search:
+            picture.derived = _derived(report)
+            return picture.derived
         picture.derived_key, picture.derived = key, _derived(report)
         Picture.objects.filter(pk=picture.pk).update(derived_key=key, derived=picture.derived)
     return picture.derived

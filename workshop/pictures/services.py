@@ -171,8 +171,8 @@ def rename(*, picture: Picture, name: str) -> None:
 
 
 @transaction.atomic
-def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Picture | None) -> None:
-    """Make these pictures of a build the set of this name; they take the recipe of one of them.
+def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Picture | None) -> str:
+    """Make these pictures of a build the set of this name; they take the recipe of one of them. The name as it is kept.
 
     Raises
     ------
@@ -191,6 +191,7 @@ def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Pi
         chosen.select_related("head").filter(pk=recipe_of.pk if recipe_of else 0).first() or chosen.select_related("head").first()
     )
     remake_set(build=build, set_name=set_name, recipe=leader.to_recipe(), but=leader)
+    return set_name
 
 
 def dissolve_set(*, build: Build, set_name: str) -> None:

@@ -6,8 +6,11 @@ from django.views.decorators.http import require_POST
 
 from workshop.builds.pages import frame_context, own_build
 from workshop.builds.services import overview_of
+from workshop.jobs import services as jobs
+from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services
 from workshop.pictures.leaves import leaves_of
+from workshop.pictures.views import start_remaking
 
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -20,12 +23,22 @@ def page(request: HttpRequest, build_id: int) -> HttpResponse:
     context = {
         **frame_context(overview, "pictures"),
         "leaves": leaves_of(build, "sets"),
-        "sets": [(name, rows, sum(row.derived["bytes"] for row in rows)) for name, rows in sorted(sets.items()) if name],
+        "sets": [
+            (name, rows, sum(row.derived["bytes"] for row in rows), _remaking(build, rows))
+            for name, rows in sorted(sets.items())
+            if name
+        ],
         "pictures": overview.pictures,
         "width": overview.device.size[0],
         "height": overview.device.size[1],
     }
     return render(request, "pictures/sets.html", context)
+
+
+def _remaking(build, rows: list) -> dict:
+    """The job that remakes a set, while it runs."""
+    job = jobs.latest(build=build, kind="set", subject=rows[0].pk)
+    return job_shown(job) if job is not None and not job.is_over else {}
 
 
 @require_POST
@@ -35,7 +48,8 @@ def lay(request: HttpRequest, build_id: int) -> HttpResponse:
     numbers = [int(n) for n in request.POST.getlist("picture") if n.isdigit()]
     leader = request.POST.get("leader", "")
     first = build.pictures.filter(pk=leader).first() if leader.isdigit() else None
-    services.lay_in_set(build=build, set_name=request.POST.get("name", ""), numbers=numbers, recipe_of=first)
+    name = services.lay_in_set(build=build, set_name=request.POST.get("name", ""), numbers=numbers, recipe_of=first)
+    start_remaking(build, name, request.user)
     return redirect("sets", build.pk)
 
 

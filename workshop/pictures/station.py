@@ -63,7 +63,7 @@ def original_address(picture: Picture, recipe: Recipe, device: Any) -> str:
 def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str, Any]:
     """Everything the station's page and its live parts need for this recipe."""
     device = build.to_device()
-    report = report_of(picture, recipe, device)
+    report = report_of(picture, recipe, device, wait=False)
     live = {picture.pk: live_figures(report)}
     overview = overview_of(build, live=live)
     width, height = device.size

@@ -39,6 +39,7 @@ urlpatterns = [
     path("<int:picture_id>/fix/", views.fix, name="fix-picture"),
     path("<int:picture_id>/touch/", views.touch, name="touch-picture"),
     path("<int:picture_id>/region/", views.region, name="region"),
+    path("<int:picture_id>/search/", views.search_now, name="search-now"),
     path("<int:picture_id>/rename/", views.rename, name="rename-picture"),
     path("<int:picture_id>/take-out/", views.take_out, name="take-out"),
     path("<int:picture_id>/glass/<str:key>.png", views.glass, name="glass"),

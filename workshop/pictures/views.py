@@ -11,22 +11,26 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.result import identifier
+from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context, own_build
 from workshop.builds.services import overview_of
 from workshop.errors import message_of
+from workshop.jobs import services as jobs
+from workshop.jobs.models import Job
+from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services, touch_up
 from workshop.pictures.forms import RecipeForm, recipe_from_post
 from workshop.pictures.reports import (
     export_result,
-    glass_key,
     glass_png,
     original_key,
     original_png,
     report_of,
     source_png,
 )
+from workshop.pictures.searching import search_key
 from workshop.pictures.station import decode_recipe, station_context
 
 FOR_EVER = "private, max-age=31536000, immutable"
@@ -66,6 +70,10 @@ def _page_context(build: Build, shown: Picture, recipe: Recipe) -> dict:
         context = {**station_context(build, shown, recipe), "problem": message_of(error)}
         # The saved recipe has no picture; what is shown instead has no address of its own.
         context["glass_url"] = _inline(context)
+    if context["report"].awaits_search:
+        job = jobs.latest(build=build, kind="search", subject=shown.pk)
+        if job is not None and not job.is_over:
+            context.update(job_shown(job))
     return {**context, "form": RecipeForm.of(recipe, _colors(build))}
 
 
@@ -88,6 +96,10 @@ def _live(
     newer revision, or the tab would overwrite it unknowingly.
     """
     context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": kept}
+    if kept and shown.set_name:
+        start_remaking(build, shown.set_name, request.user)
+    if kept and context["report"].awaits_search:
+        context.update(job_shown(start_search(build, shown, recipe, request.user)))
     if not kept:
         # A preview carries its picture with it: one way there and back, not two.
         context["glass_url"] = _inline(context)
@@ -103,6 +115,34 @@ def _live(
     return response
 
 
+def start_remaking(build: Build, set_name: str, owner) -> None:
+    """Queue the figures of a set's pictures, so that no page has to wait for all of them."""
+    rows = build.pictures.filter(set_name=set_name)
+    heads = list(rows.values_list("pk", "head_id"))
+    jobs.start(
+        build=build,
+        owner=owner,
+        kind="set",
+        subject=heads[0][0],
+        total=len(heads),
+        asked={"set": set_name, "heads": sorted(h for _, h in heads)},
+    )
+
+
+def start_search(build: Build, shown: Picture, recipe: Recipe, owner) -> Job:
+    """Queue the search of a saved recipe."""
+    key = search_key(shown, recipe, build.to_device())
+    return jobs.start(build=build, owner=owner, kind="search", subject=shown.pk, total=PASSES, asked={"key": key})
+
+
+@require_POST
+def search_now(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
+    """Run the search of the saved recipe, which was stopped or never begun."""
+    build, shown = own_picture(request, build_id, picture_id)
+    start_search(build, shown, shown.to_recipe(), request.user)
+    return redirect("picture", build.pk, shown.pk)
+
+
 @require_POST
 def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """What the glass would show under the form's recipe; nothing is kept."""
@@ -116,7 +156,7 @@ def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     build, shown = own_picture(request, build_id, picture_id)
     recipe = recipe_from_post(request.POST, shown.to_recipe(), _colors(build))
     # Carried out before it is kept: a recipe that cannot be is refused here.
-    report_of(shown, recipe, build.to_device())
+    report_of(shown, recipe, build.to_device(), wait=False)
     shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
@@ -165,7 +205,7 @@ def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 
 def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -> HttpResponse:
     """Carry a changed recipe out, keep it, and answer with what it changes."""
-    report_of(shown, recipe, build.to_device())
+    report_of(shown, recipe, build.to_device(), wait=False)
     shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
@@ -245,9 +285,10 @@ def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> Htt
     """The picture on the glass; its address holds its key, so it never grows old."""
     build, shown = own_picture(request, build_id, picture_id)
     recipe, device = _recipe_shown(request, shown), build.to_device()
-    if glass_key(shown.original_id, recipe, device) != key:
+    report = report_of(shown, recipe, device, wait=False)
+    if report.key != key:
         raise Http404("this picture has another key now")
-    return image(glass_png(report_of(shown, recipe, device), device))
+    return image(glass_png(report, device))
 
 
 def original_fitted(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:

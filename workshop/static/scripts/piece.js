@@ -27,6 +27,4 @@ addEventListener("DOMContentLoaded", () => {
     pause.addEventListener("click", () => stand(pause.getAttribute("aria-pressed") !== "true"));
     if (matchMedia("(prefers-reduced-motion: reduce)").matches) stand(true);
   }
-  // A job that ends shows what it made.
-  document.body.addEventListener("htmx:afterSwap", event => { if (event.target.classList?.contains("fm-job") || event.detail.target?.classList?.contains("fm-job")) { const link = document.querySelector('.fm-job a[href*="/take/"]'); if (link && !document.body.dataset.told) { document.body.dataset.told = "1"; location.reload(); } } });
 });
