@@ -6,16 +6,20 @@ from typing import Any
 
 import msgspec
 
+from mosaic.animation.making import AnimationPlan
 from mosaic.boards.board import Board
 from mosaic.device.setup import SetupCard
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
+from mosaic.segments.figure import FigurePlan
+from mosaic.strips.cutting import StripPlan
 from mosaic.wiring.plan import PinPlan
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
 RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard, "sending": Sending,
+    "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan,
 }  # fmt: skip
 
 

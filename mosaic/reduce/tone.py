@@ -120,8 +120,10 @@ def propose_tone(linear_rgb: FloatArray, scale: float) -> dict[str, float | int]
     black, middle, white = np.quantile(encoded, (CUT_OFF, 0.5, 1 - CUT_OFF))
     low, high = min(round(float(black) * 255), 64), max(round(float(white) * 255), 191)
     place = min(max((float(middle) - low / 255) / ((high - low) / 255), 0.02), 0.98)
-    # Art in black and white has its median at an end; lifting that would only grey it.
-    power = min(max(math.log(place) / math.log(MIDDLE), 1 / 1.6), 1.6) if 0.05 < place < 0.95 else 1.0
+    if not 0.05 < place < 0.95:
+        # Art in black and white has its median at an end: lifting that would only grey it, and its edges are hard already.
+        return {"black_point": low, "white_point": high, "mid_tone": 1.0, "sharpening": 0.0}
+    power = min(max(math.log(place) / math.log(MIDDLE), 1 / 1.6), 1.6)
     return {
         "black_point": low, "white_point": high, "mid_tone": round(power, 2),
         "sharpening": round(min(0.6, 0.25 * math.log2(max(scale, 1.0))), 2),
