@@ -17,6 +17,7 @@ SIGNS = "0123456789abcdefghijklmnopqrstuvwxyz"
 SIDES = range(1, 9)
 
 TILES: dict[str, str] = {
+    "grain": "03/21",
     "lines": "0000/2222/1111/3333",
     "posts": "0213/0213/0213/0213",
     "slant": "0123/1230/2301/3012",

@@ -299,23 +299,25 @@ PASSING_FRAMES = 24
 
 
 def boat_passing() -> bytes:
-    """An eight rowing past under a hazy sky, at two strokes. 192 x 96, 24 frames, GIF."""
-    width, height = 192, 96
+    """An eight rowing home by moonlight, at two strokes. 192 x 96, 24 frames, GIF."""
+    width, height, water = 192, 96, 66
     y, x = np.mgrid[0:height, 0:width].astype(np.float64)
-    sky = np.where(y < 56, 0.25 + 0.5 * y / 56, 0.45 - 0.3 * (y - 56) / 40)
+    glow = np.exp(-np.hypot(x - 150, y - 24) / 26) * (y < water)
+    glints = (np.sin(x / 5 + y * 1.7) > 0.93) * (y > water + 2) * (0.55 - (y - water) / 90)
     frames = []
     for number in range(PASSING_FRAMES):
-        encoded = np.clip(sky + 0.05 * (np.sin(x / 9 + y) > 0.7) * (y > 60), 0, 1)
-        image = Image.fromarray((encoded * 255).astype(np.uint8))
+        image = Image.fromarray((np.clip(0.75 * glow + glints, 0, 1) * 255).astype(np.uint8))
         draw = ImageDraw.Draw(image)
-        bow = -90 + number * 12
-        draw.polygon([(bow, 66), (bow + 84, 66), (bow + 92, 62), (bow - 8, 62)], fill=20)
+        draw.ellipse([142, 16, 158, 32], fill=255)
+        draw.line([(0, water), (width, water)], fill=110)
+        bow = -104 + number * 12
+        draw.polygon([(bow, 70), (bow + 92, 70), (bow + 104, 64), (bow - 10, 64)], fill=255)
         swing = math.sin(number / PASSING_FRAMES * 4 * math.pi)
         for seat in range(8):
-            at = bow + 8 + seat * 9
-            draw.ellipse([at - 2, 52, at + 2, 56], fill=30)
-            draw.line([(at, 57), (at + 2, 62)], fill=30, width=3)
-            draw.line([(at, 60), (at - 4 + 6 * swing, 74)], fill=240, width=1)
+            at = bow + 8 + seat * 10
+            draw.ellipse([at - 3 + 2 * swing, 48, at + 3 + 2 * swing, 54], fill=255)
+            draw.line([(at + 2 * swing, 55), (at + 2, 63)], fill=255, width=4)
+            draw.line([(at + 1, 60), (at - 6 + 9 * swing, 82)], fill=230, width=2)
         frames.append(image)
     out = io.BytesIO()
     frames[0].save(out, "GIF", save_all=True, append_images=frames[1:], duration=80, loop=0)

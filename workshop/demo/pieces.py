@@ -39,7 +39,7 @@ def load_pieces(builds: dict[str, Build], person: User) -> None:
         painting.tide_dials(),
         "png",
     )
-    passing = AnimationPlan(recipe=Recipe(method="blue-noise", contrast=1.2))
+    passing = AnimationPlan(recipe=Recipe(method="blue-noise", contrast=1.3))
     _add(counter, person, Piece.Kind.ANIMATION, "Boat passing", passing, painting.boat_passing(), "gif")
     add_piece(build=counter, kind=Piece.Kind.FIGURE, name="Stroke rate", description=from_record(first_plan(counter.to_device())))
 
