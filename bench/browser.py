@@ -77,6 +77,8 @@ def begin_large_build(page: Page, address: str) -> None:
     page.set_input_files("#drop-file", {"name": "scene.png", "mimeType": "image/png", "buffer": picture})
     page.wait_for_url("**/builds/new/**")
     page.fill("#id_name", "Bench, large")
+    page.fill("#shelf-search", "800x480 seven")
+    page.wait_for_selector("input[name=panel][value=epaper-800x480-seven-colour]", state="attached")
     for name, value in (("panel", "epaper-800x480-seven-colour"), ("board", "wireless"), ("link_kind", "spi")):
         page.check(f"input[name={name}][value={value}]", force=True)
     page.click("text=Lay it on the bench")

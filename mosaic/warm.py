@@ -6,6 +6,7 @@ from mosaic.conversion.stages import convert, fit_stage
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.guess import candidates_for, guess, sizes_of_bytes
+from mosaic.pixels.press import PRESSINGS, pressed_sizes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 
@@ -33,6 +34,9 @@ def warm() -> None:
     passport = catalogue()[PANELS[0]]
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
     data = bytes(range(256)) * 4
+    for way in PRESSINGS.values():
+        way.expand(way.press(data))
+    pressed_sizes(data)
     guess(data, candidates_for(len(data), sizes_of_bytes(len(data)), []))
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
+from numba import njit
 
 from mosaic.errors import BadValueError
 from mosaic.registry import Registry
@@ -33,73 +33,103 @@ class Pressing:
     code_bytes: int
 
 
-def _runs(data: bytes) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], npt.NDArray[np.uint8]]:
-    """First places, lengths and values of runs of equal bytes."""
-    values = np.frombuffer(data, np.uint8)
-    first = np.flatnonzero(np.concatenate([[True], values[1:] != values[:-1]])) if len(values) else np.empty(0, np.int64)
-    return first, np.diff(np.append(first, len(values))), values[first]
+@njit(cache=True, nogil=True)
+def _run_end(data, at, longest):
+    """First place behind the run of equal bytes at `at`, no further than `longest` on."""
+    end = at + 1
+    while end < data.shape[0] and end - at < longest and data[end] == data[at]:
+        end += 1
+    return end
+
+
+@njit(cache=True, nogil=True)
+def _write_runs(data, out):
+    at, written = 0, 0
+    while at < data.shape[0]:
+        end = _run_end(data, at, LONGEST_RUN)
+        out[written], out[written + 1] = end - at, data[at]
+        written += 2
+        at = end
+    return written
 
 
 def _press_runs(data: bytes) -> bytes:
-    out = bytearray()
-    for length, value in zip(*_runs(data)[1:], strict=True):
-        left = int(length)
-        while left:
-            take = min(left, LONGEST_RUN)
-            out += bytes((take, int(value)))
-            left -= take
-    return bytes(out)
+    out = np.empty(2 * len(data), np.uint8)
+    return out[: _write_runs(np.frombuffer(data, np.uint8), out)].tobytes()
 
 
 def _expand_runs(data: bytes) -> bytes:
     if len(data) % 2:
         raise BadValueError(f"{len(data)} bytes of run-length data; they come in pairs of a count and a byte")
-    return b"".join(data[i + 1 : i + 2] * data[i] for i in range(0, len(data), 2))
+    pairs = np.frombuffer(data, np.uint8).reshape(-1, 2)
+    return np.repeat(pairs[:, 1], pairs[:, 0]).tobytes()
+
+
+@njit(cache=True, nogil=True)
+def _write_packbits(data, out):
+    at, written, plain = 0, 0, 0  # `plain` bytes before `at` wait to be written as they are
+    while True:
+        last = at >= data.shape[0]
+        end = at if last else _run_end(data, at, LONGEST_PACKBITS)
+        # A run of two inside plain bytes costs as much as it saves; only at a beginning it is worth it.
+        worth = not last and (end - at >= 3 or (end - at == 2 and plain == 0))
+        if last or worth or plain + end - at > LONGEST_PACKBITS:
+            if plain:
+                out[written] = plain - 1
+                out[written + 1 : written + 1 + plain] = data[at - plain : at]
+                written += 1 + plain
+                plain = 0
+            if last:
+                return written
+        if worth:
+            out[written], out[written + 1] = 257 - (end - at), data[at]
+            written += 2
+        else:
+            plain += end - at
+        at = end
 
 
 def _press_packbits(data: bytes) -> bytes:
-    out, plain = bytearray(), bytearray()
+    # At worst each 128 bytes take one more.
+    out = np.empty(len(data) + len(data) // LONGEST_PACKBITS + 2, np.uint8)
+    return out[: _write_packbits(np.frombuffer(data, np.uint8), out)].tobytes()
 
-    def flush() -> None:
-        for at in range(0, len(plain), LONGEST_PACKBITS):
-            part = plain[at : at + LONGEST_PACKBITS]
-            out.append(len(part) - 1)
-            out.extend(part)
-        plain.clear()
 
-    for length, value in zip(*_runs(data)[1:], strict=True):
-        left = int(length)
-        # A run of two inside plain bytes costs as much as it saves; only at a beginning it is worth it.
-        if left < 3 and (plain or left == 1):
-            plain.extend([int(value)] * left)
+@njit(cache=True, nogil=True)
+def _read_packbits(data, out):
+    """Bytes written to `out` (only counted where it is empty), pieces, and the place at which the data breaks off, or -1."""
+    at, written, pieces = 0, 0, 0
+    while at < data.shape[0]:
+        head = int(data[at])
+        if head == 128:
+            at += 1
             continue
-        flush()
-        while left:
-            take = min(left, LONGEST_PACKBITS)
-            if take == 1:
-                plain.append(int(value))
+        count, taken = (head + 1, head + 1) if head < 128 else (257 - head, 1)
+        if at + 1 + taken > data.shape[0]:
+            return written, pieces, at
+        if out.shape[0]:
+            if head < 128:
+                out[written : written + count] = data[at + 1 : at + 1 + count]
             else:
-                out += bytes((257 - take, int(value)))
-            left -= take
-    flush()
-    return bytes(out)
-
-
-def _packbits_pieces(data: bytes):
-    """(count, is a run, place of its bytes) of every piece."""
-    at = 0
-    while at < len(data):
-        head = data[at]
-        count = head + 1 if head < 128 else 257 - head
-        if head != 128:
-            if at + 1 + (count if head < 128 else 1) > len(data):
-                raise BadValueError(f"the PackBits data of {len(data)} bytes breaks off within the piece at byte {at}")
-            yield count, head > 128, at + 1
-        at += 1 + (0 if head == 128 else count if head < 128 else 1)
+                out[written : written + count] = data[at + 1]
+        written += count
+        pieces += 1
+        at += 1 + taken
+    return written, pieces, -1
 
 
 def _expand_packbits(data: bytes) -> bytes:
-    return b"".join(data[at : at + 1] * n if run else data[at : at + n] for n, run, at in _packbits_pieces(data))
+    packed = np.frombuffer(data, np.uint8)
+    length, _, broken = _read_packbits(packed, np.empty(0, np.uint8))
+    if broken >= 0:
+        raise BadValueError(f"the PackBits data of {len(data)} bytes breaks off within the piece at byte {broken}")
+    out = np.empty(length, np.uint8)
+    _read_packbits(packed, out)
+    return out.tobytes()
+
+
+def _packbits_pieces(data: bytes) -> int:
+    return int(_read_packbits(np.frombuffer(data, np.uint8), np.empty(0, np.uint8))[1])
 
 
 NONE = Pressing(
@@ -109,7 +139,7 @@ NONE = Pressing(
     0,
 )  # fmt: skip
 PACKBITS = Pressing(
-    "packbits", "PackBits", _press_packbits, _expand_packbits, lambda data: sum(1 for _ in _packbits_pieces(data)),
+    "packbits", "PackBits", _press_packbits, _expand_packbits, _packbits_pieces,
     """const uint8_t *end = from + count;
     while (from < end) {
         uint8_t head = *from++;

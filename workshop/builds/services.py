@@ -279,7 +279,11 @@ def _derived_figures(pictures: list[Picture], device: Device, live: dict[int, di
 
 
 def overview_of(
-    build: Build, *, pictures: list[Picture] | None = None, live: dict[int, dict[str, Any]] | None = None
+    build: Build,
+    *,
+    pictures: list[Picture] | None = None,
+    live: dict[int, dict[str, Any]] | None = None,
+    device: Device | None = None,
 ) -> Overview:
     """Budgets and findings of a build.
 
@@ -287,8 +291,9 @@ def overview_of(
     ----------
     pictures : its pictures with their heads, if the caller has them already
     live : derived figures of a picture that is being changed, by its id, in place of the saved ones
+    device : the build's, if the caller has it already
     """
-    device = build.to_device()
+    device = device or build.to_device()
     if pictures is None:
         pictures = list(build.pictures.select_related("head"))
     derived = _derived_figures(pictures, device, live or {})

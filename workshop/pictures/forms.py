@@ -114,9 +114,13 @@ class RecipeForm(forms.Form):
     FLAGS = ("flip", "invert", "auto_threshold", "mask", "polish", "left_out")
     """Fields that say no by not being sent. A page that does not show one sends its name in `unseen`."""
 
-    def __init__(self, *arguments: Any, colors: tuple[str, ...] = (), **named: Any) -> None:
+    def __init__(self, *arguments: Any, colors: tuple[str, ...] = (), only: set[str] | None = None, **named: Any) -> None:
+        if only is not None:
+            # Copying and checking fields is most of the form's work; while a slider moves, one has changed.
+            self.base_fields = {name: field for name, field in self.base_fields.items() if name in only}
         super().__init__(*arguments, **named)
-        self.fields["left_out"].choices = [(name, name) for name in colors]
+        if "left_out" in self.fields:
+            self.fields["left_out"].choices = [(name, name) for name in colors]
 
     @classmethod
     def of(cls, recipe: Recipe, colors: tuple[str, ...] = ()) -> "RecipeForm":
@@ -140,13 +144,24 @@ class RecipeForm(forms.Form):
         MosaicError
             The values do not make a recipe.
         """
-        given = {k: v for k, v in self.cleaned_data.items() if k in self.data or k in self.FLAGS}
-        given["tile"] = given.get("tile") or base.tile
+        given = dict(self.cleaned_data)
+        if not given.get("tile"):
+            given.pop("tile", None)
         return base.with_changes(**given)
 
 
 class RecipeProblemError(MosaicError):
     """The recipe's form was filled in wrongly; the text names each field and what it takes."""
+
+
+def _is_changed(post: Any, name: str, value: Any) -> bool:
+    """Whether a posted field says something else than the recipe; one that was not posted says nothing."""
+    if name in RecipeForm.FLAGS:
+        if name in post.getlist("unseen"):
+            return False
+        told = post.getlist(name)
+        return tuple(told) != value if isinstance(value, tuple) else bool(told and told[-1] not in ("", "False")) != value
+    return name in post and post[name] != str(value)
 
 
 def recipe_from_post(post: Any, base: Recipe, colors: tuple[str, ...] = ()) -> Recipe:
@@ -157,14 +172,9 @@ def recipe_from_post(post: Any, base: Recipe, colors: tuple[str, ...] = ()) -> R
     RecipeProblemError
         A field holds what it cannot take.
     """
-    filled = post.copy()
-    unseen = set(post.getlist("unseen"))
-    for name in RecipeForm.base_fields:
-        if name not in filled and (name in unseen or name not in RecipeForm.FLAGS):
-            value = getattr(base, name)
-            filled.setlist(name, list(value) if isinstance(value, tuple) else [value] if value is not False else [])
+    changed = {name for name in RecipeForm.base_fields if _is_changed(post, name, getattr(base, name))}
     # A colour that was left out for another panel may stay so; it is told where it matters.
-    form = RecipeForm(filled, colors=tuple(dict.fromkeys((*colors, *base.left_out))))
+    form = RecipeForm(post, colors=tuple(dict.fromkeys((*colors, *base.left_out))), only=changed)
     if not form.is_valid():
         problems = [f"{form.fields[name].label}: {' '.join(errors)}" for name, errors in form.errors.items()]
         raise RecipeProblemError(f"{'; '.join(problems)} The picture stays as it was; what you typed is still there.")

@@ -2,11 +2,13 @@
 
 import hashlib
 import json
+from functools import lru_cache
 from typing import Any
 
 from mosaic import __version__
 from mosaic.device.device import Device
 from mosaic.forms import from_record
+from mosaic.panels.passport import Passport
 
 
 def digest(*parts: Any) -> str:
@@ -14,6 +16,11 @@ def digest(*parts: Any) -> str:
     return hashlib.sha256(json.dumps([__version__, *parts], sort_keys=True).encode()).hexdigest()
 
 
+@lru_cache(maxsize=64)
+def _passport_text(passport: Passport) -> str:
+    return json.dumps(from_record(passport), sort_keys=True)
+
+
 def panel_part(device: Device) -> list[Any]:
     """What a picture on the glass depends on of its device."""
-    return [from_record(device.passport), device.rotation, device.mirrored]
+    return [_passport_text(device.passport), device.rotation, device.mirrored]

@@ -60,12 +60,12 @@ def original_address(picture: Picture, recipe: Recipe, device: Any) -> str:
     return reverse("original-fitted", args=[picture.build_id, picture.pk, key]) + f"?recipe={encode_recipe(recipe)}"
 
 
-def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str, Any]:
-    """Everything the station's page and its live parts need for this recipe."""
+def station_context(build: Build, picture: Picture, recipe: Recipe, *, passing: bool = False) -> dict[str, Any]:
+    """Everything the station's page and its live parts need for this recipe; less while a hand is still moving (`passing`)."""
     device = build.to_device()
     report = report_of(picture, recipe, device, wait=False)
     live = {picture.pk: live_figures(report)}
-    overview = overview_of(build, live=live)
+    overview = overview_of(build, live=live, device=device)
     width, height = device.size
     width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     return {
@@ -96,10 +96,14 @@ def station_context(build: Build, picture: Picture, recipe: Recipe) -> dict[str,
         "can_redo": services.can_redo(picture),
         "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,
         "shows_blend": device.passport.palette is not None and not device.passport.palette.is_tone,
-        **tone_context(report),
-        **reduce_context(report, device.passport),
-        "sizes": _sizes(report, build, device),
+        **histograms(report),
+        **({} if passing else settled_context(report, build, device)),
     }
+
+
+def settled_context(report: Report, build: Build, device: Device) -> dict[str, Any]:
+    """What is shown of a recipe once it is kept."""
+    return {**_proposal(report), **reduce_context(report, device.passport), "sizes": _sizes(report, build, device)}
 
 
 def _heeded() -> dict[str, str]:
@@ -111,17 +115,19 @@ def _heeded() -> dict[str, str]:
     return {parameter: " ".join(methods) for parameter, methods in names.items()}
 
 
-def tone_context(report: Report) -> dict[str, Any]:
-    """Histograms before and after, as paths of a drawing 64 wide and 1 high, and what is proposed."""
-    proposal = propose_tone(report.fitted.linear, report.fitted.cut.scale)
-    taken = all(getattr(report.recipe, name) == value for name, value in proposal.items())
+def histograms(report: Report) -> dict[str, Any]:
+    """Histograms before and after toning, as paths of a drawing 64 wide and 1 high."""
     before, after = histogram(report.fitted.linear), histogram(report.converted.toned)
     # The tallest bars are cut: a plain ground must not flatten everything else.
     top = max(float(np.sort(before)[-4]), 1e-6)
-    return {
-        "histogram_before": _steps(before, top), "histogram_after": _steps(after, top),
-        "proposal": None if taken else proposal, "proposal_json": json.dumps(proposal),
-    }  # fmt: skip
+    return {"histogram_before": _steps(before, top), "histogram_after": _steps(after, top)}
+
+
+def _proposal(report: Report) -> dict[str, Any]:
+    """What tone is proposed, if it is not what the recipe says already."""
+    proposal = propose_tone(report.fitted.linear, report.fitted.cut.scale)
+    taken = all(getattr(report.recipe, name) == value for name, value in proposal.items())
+    return {"proposal": None if taken else proposal, "proposal_json": json.dumps(proposal)}
 
 
 def _steps(shares: Any, top: float) -> str:
@@ -163,8 +169,6 @@ def _sizes(report: Report, build: Build, device: Device) -> dict[str, Any]:
     files = device.setup.size_of("files") if device.setup else 0
     return {
         "ways": pressed_sizes(packed),
-        "raw": len(packed),
-        "least": min(size.kept_bytes for size in pressed_sizes(packed)),
         "program_room": max(0, device.board.flash_bytes - device.board.program_bytes),
         "files_room": files,
     }

@@ -78,8 +78,7 @@ def _page_context(build: Build, shown: Picture, recipe: Recipe) -> dict:
 
 
 def _colors(build: Build) -> tuple[str, ...]:
-    palette = build.to_device().passport.palette
-    return palette.names if palette else ()
+    return tuple((build.passport.get("palette") or {}).get("names", ()))
 
 
 def _inline(context: dict) -> str:
@@ -95,7 +94,7 @@ def _live(
     What was not kept leaves the page's history alone: a preview must not tell an old tab of a
     newer revision, or the tab would overwrite it unknowingly.
     """
-    context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": kept}
+    context = {**station_context(build, shown, recipe, passing=not kept), "with_form": with_form, "kept": kept}
     if kept and shown.set_name:
         start_remaking(build, shown.set_name, request.user)
     if kept and context["report"].awaits_search:
