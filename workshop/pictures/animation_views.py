@@ -24,6 +24,7 @@ from workshop.pictures.animation_job import member, plan_of, told_figures
 from workshop.pictures.forms import ANCHORS, FITS, SCALINGS, flag, method_choices, problems_in_words, select, slide, whole
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.models import Piece
+from workshop.pictures.piece_pages import go_to, list_page, refused
 from workshop.pictures.reports import digest, png_of_glass
 from workshop.pictures.views import image
 
@@ -62,13 +63,7 @@ class AnimationForm(forms.Form):
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's animations."""
-    build = own_build(request, build_id)
-    context = {
-        **frame_context(overview_of(build), "pictures"),
-        "leaves": leaves_of(build, "animations"),
-        "pieces": build.pieces.filter(kind=KIND),
-    }
-    return render(request, "pictures/animations.html", context)
+    return list_page(request, build_id, KIND, "animations")
 
 
 @require_POST
@@ -80,12 +75,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
     sources = [(services.keep_original(data=data, file_name=name, owner=request.user), name) for name, data in clip.files]
     description = from_record(AnimationPlan())
     piece = pieces.add_piece(build=build, kind=KIND, name=file_title(clip.files[0][0]), description=description, sources=sources)
-    target = reverse("animation", args=[build.pk, piece.pk])
-    if not request.htmx:
-        return redirect(target)
-    response = HttpResponse(status=204)
-    response["HX-Redirect"] = target
-    return response
+    return go_to(request, reverse("animation", args=[build.pk, piece.pk]))
 
 
 def animation(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
@@ -130,8 +120,7 @@ def make(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
     plan = plan_of(piece.description)
     form = AnimationForm(request.POST)
     if not form.is_valid():
-        context = {**_context(build, piece, form, plan), "problem": problems_in_words(form)}
-        return render(request, "pictures/animation.html", context, status=422)
+        return refused(request, "pictures/animation.html", _context(build, piece, form, plan), problems_in_words(form))
     plan = form.to_plan(plan)
     piece = pieces.change_from(request.POST, piece, plan)
     jobs.start(

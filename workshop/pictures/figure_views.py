@@ -25,7 +25,8 @@ from workshop.pictures import pieces, services
 from workshop.pictures.forms import blank, color, problems_in_words, select, slide, whole
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.models import Piece
-from workshop.pictures.strip_views import passing_png, zipped
+from workshop.pictures.piece_pages import list_page, refused, zipped
+from workshop.pictures.strip_views import passing_png
 
 KIND = Piece.Kind.FIGURE
 UNLIT = [("none", "are left out"), ("faint", "are faint"), ("pattern", "are filled with a pattern")]
@@ -103,13 +104,7 @@ def first_plan(device: Device) -> FigurePlan:
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's segmented figures."""
-    build = own_build(request, build_id)
-    context = {
-        **frame_context(overview_of(build), "pictures"),
-        "leaves": leaves_of(build, "figures"),
-        "pieces": build.pieces.filter(kind=KIND),
-    }
-    return render(request, "pictures/figures.html", context)
+    return list_page(request, build_id, KIND, "figures")
 
 
 @require_POST
@@ -172,8 +167,7 @@ def change(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
     plan = plan_of(piece.description)
     form = FigureForm(request.POST, device=device)
     if not form.is_valid():
-        context = {**_context(build, piece, form, plan), "problem": problems_in_words(form)}
-        return render(request, "pictures/figure.html", context, status=422)
+        return refused(request, "pictures/figure.html", _context(build, piece, form, plan), problems_in_words(form))
     try:
         upload = request.FILES.get("drawing")
         drawing = _taken(request, upload) if upload else None
@@ -185,8 +179,7 @@ def change(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
             changed = plan_of({**from_record(changed), "table": [{"symbol": name, "lit": name} for name in names]})
         symbols_of(changed, device.passport, shown)
     except MosaicError as error:
-        context = {**_context(build, piece, form, plan), "problem": message_of(error)}
-        return render(request, "pictures/figure.html", context, status=422)
+        return refused(request, "pictures/figure.html", _context(build, piece, form, plan), message_of(error))
     piece = pieces.change_from(request.POST, piece, changed)
     if drawing:
         pieces.set_source(piece=piece, original=drawing, file_name=upload.name)

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.exports.rasters import encode_png
-from mosaic.exports.result import file_title, identifier
+from mosaic.exports.result import file_title
 from mosaic.forms import from_record, to_record
 from mosaic.imports.pictures import read_picture
 from mosaic.strips.cells import Cell, line_of, overlaps
@@ -25,6 +25,7 @@ from workshop.pictures import pieces, services
 from workshop.pictures.forms import blank, color, flag, method_choices, problems_in_words, select, slide, whole
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.models import Piece
+from workshop.pictures.piece_pages import go_to, list_page, refused, zipped
 from workshop.pictures.reports import digest
 from workshop.pictures.views import image
 
@@ -80,13 +81,7 @@ def plan_of(description: dict[str, Any]) -> StripPlan:
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's strips."""
-    build = own_build(request, build_id)
-    context = {
-        **frame_context(overview_of(build), "pictures"),
-        "leaves": leaves_of(build, "strips"),
-        "pieces": build.pieces.filter(kind=KIND),
-    }
-    return render(request, "pictures/strips.html", context)
+    return list_page(request, build_id, KIND, "strips")
 
 
 @require_POST
@@ -101,12 +96,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
     description = from_record(StripPlan())
     sources = [(original, upload.name)]
     piece = pieces.add_piece(build=build, kind=KIND, name=file_title(upload.name), description=description, sources=sources)
-    target = reverse("strip", args=[build.pk, piece.pk])
-    if not request.htmx:
-        return redirect(target)
-    response = HttpResponse(status=204)
-    response["HX-Redirect"] = target
-    return response
+    return go_to(request, reverse("strip", args=[build.pk, piece.pk]))
 
 
 def strip(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
@@ -169,14 +159,14 @@ def change(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
     plan = plan_of(piece.description)
     form = StripForm(request.POST)
     if not form.is_valid():
-        context = {**_context(build, piece, form, plan), "problem": problems_in_words(form)}
-        return render(request, "pictures/strip.html", context, status=422)
+        return refused(request, "pictures/strip.html", _context(build, piece, form, plan), problems_in_words(form))
     plan = form.to_plan(plan)
     try:
         cut_cells(piece, plan, build.to_device())
     except MosaicError as error:
-        context = {**_context(build, piece, form, plan_of(piece.description)), "problem": message_of(error)}
-        return render(request, "pictures/strip.html", context, status=422)
+        return refused(
+            request, "pictures/strip.html", _context(build, piece, form, plan_of(piece.description)), message_of(error)
+        )
     pieces.change_from(request.POST, piece, plan)
     return redirect("strip", build.pk, piece.pk)
 
@@ -214,14 +204,6 @@ def take(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
     device, plan = build.to_device(), plan_of(piece.description)
     cells = cut_cells(piece, plan, device)
     return zipped(piece, zip_of(piece.name, cells, device, ground_of(plan.recipe, device.passport), plan))
-
-
-def zipped(piece: Piece, data: bytes) -> HttpResponse:
-    """A zip to take, named after its piece."""
-    response = HttpResponse(data, content_type="application/zip")
-    response["Content-Disposition"] = f'attachment; filename="{identifier(piece.name)}.zip"'
-    response["Cache-Control"] = "private, no-store"
-    return response
 
 
 @require_POST

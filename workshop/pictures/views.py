@@ -22,6 +22,7 @@ from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services, touch_up
 from workshop.pictures.forms import RecipeForm, recipe_from_post
+from workshop.pictures.piece_pages import go_to
 from workshop.pictures.reports import (
     export_result,
     glass_png,
@@ -240,12 +241,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
     for upload in uploads:
         original = services.keep_original(data=services.read_upload(upload), file_name=upload.name, owner=request.user)
         added = services.add_picture(build=build, original=original, file_name=upload.name)
-    target = reverse("picture", args=[build.pk, added.pk])
-    if not request.htmx:
-        return redirect(target)
-    response = HttpResponse(status=204)
-    response["HX-Redirect"] = target
-    return response
+    return go_to(request, reverse("picture", args=[build.pk, added.pk]))
 
 
 @require_POST
