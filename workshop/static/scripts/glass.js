@@ -2,9 +2,9 @@
 // What is drawn here are guides only; the picture comes from the server.
 (() => {
   const WORDS = {
-    look: "", rect: "Drag a rectangle. Keys: arrows move, Enter marks two corners, Escape leaves off.",
-    lasso: "Draw around a part. Keys: arrows move, Enter sets a corner, C closes, Escape leaves off.",
-    touch: "Click or drag pixels. Keys: arrows move (Shift by eight), Space sets one.",
+    look: "", rect: "Drag a rectangle, or Enter at two corners; arrows move.",
+    lasso: "Draw around a part, or Enter at corners and C to close.",
+    touch: "Drag over pixels, or arrows and Space.",
   };
   const FAR = 8;
   let tool = "look", cursor = {x: 0, y: 0}, corners = [], stroke = null, color = "0", shown = "#fff";

@@ -131,6 +131,10 @@
     });
     document.body.addEventListener("change", event => { if (form().contains(event.target)) save(); });
     form().addEventListener("submit", event => event.preventDefault());
+    // What a maker has unfolded stays so.
+    document.body.addEventListener("htmx:oobBeforeSwap", event => {
+      if (event.detail.target.querySelector("details")?.open) event.detail.fragment.querySelector("details")?.setAttribute("open", "");
+    });
     document.body.addEventListener("htmx:oobAfterSwap", event => {
       if (event.detail.target.id === "recipe") { say(); form().addEventListener("submit", e => e.preventDefault()); }
       if (event.detail.target.id === "shown") setTimeout(() => { const shown = document.getElementById("shown"); show(shown.dataset.glass, shown.dataset.original); });
