@@ -75,14 +75,22 @@ class TestComparing:
     def test_two_variants_and_where_they_differ(self, signed_in, picture):
         other = services.keep_variant(picture=picture, name="Grid", recipe=Recipe(method="bayer-4"))
         page = signed_in.get(url("variants", picture) + f"?a=now&b={other.pk}&way=difference")
-        assert [side[1] for side in page.context["sides"]] == ["as it is now", "Grid"]
+        assert [side.name for side in page.context["sides"]] == ["as it is now", "Grid"]
         shots = [
-            np.asarray(Image.open(io.BytesIO(signed_in.get(side[3]).content)).convert("RGB")) for side in page.context["sides"]
+            np.asarray(Image.open(io.BytesIO(signed_in.get(side.url).content)).convert("RGB")) for side in page.context["sides"]
         ]
         marked = np.asarray(Image.open(io.BytesIO(signed_in.get(page.context["difference_url"]).content)).convert("RGB"))
         assert np.array_equal((marked == (162, 59, 31)).all(axis=-1), (shots[0] != shots[1]).any(axis=-1))
         signed_in.post(url("drop-variant", picture, other.pk))
         assert not picture.variants.exists()
+
+    def test_twelve_variants_take_no_more_queries_than_one(self, signed_in, picture, django_assert_max_num_queries):
+        for number in range(12):
+            services.keep_variant(picture=picture, name=f"way {number}", recipe=Recipe(method="bayer-4", exposure=number / 10))
+        signed_in.get(url("variants", picture))
+        with django_assert_max_num_queries(14):
+            signed_in.get(url("variants", picture))
+        assert signed_in.post(url("keep-variant", picture), {"name": "one more"}).status_code == 422
 
     def test_advice_names_a_method_and_why(self, signed_in, picture):
         advice = signed_in.get(url("variants", picture)).context["advice"]

@@ -23,6 +23,11 @@ def start(*, build: Build, owner, kind: str, subject: int = 0, total: int = 0, a
     return job
 
 
+def unfinished(*, build: Build, kind: str) -> list[Job]:
+    """Jobs of a kind that wait or run, oldest first."""
+    return list(build.jobs.filter(kind=kind, state__in=UNFINISHED).order_by("id").defer("result"))
+
+
 def latest(*, build: Build, kind: str, subject: int = 0) -> Job | None:
     """The newest job of a kind on a subject, without what it made."""
     return build.jobs.filter(kind=kind, subject=subject).order_by("-id").defer("result").first()

@@ -24,11 +24,13 @@ class SavedRecipe(models.Model):
 
 
 class Variant(models.Model):
-    """Another recipe of a picture, kept for comparison."""
+    """Another recipe of a picture, kept for comparison. `derived` are its figures, a function of `derived_key`."""
 
     picture = models.ForeignKey(Picture, on_delete=models.CASCADE, related_name="variants")
     name = models.CharField(max_length=80)
     recipe = models.JSONField()
+    derived_key = models.CharField(max_length=64, blank=True, default="")
+    derived = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

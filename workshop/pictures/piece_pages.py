@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.db.models import Count
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
@@ -18,7 +19,7 @@ def list_page(request: HttpRequest, build_id: int, kind: str, leaf: str) -> Http
     context = {
         **frame_context(overview_of(build), "pictures"),
         "leaves": leaves_of(build, leaf),
-        "pieces": build.pieces.filter(kind=kind),
+        "pieces": build.pieces.filter(kind=kind).annotate(file_count=Count("sources")),
     }
     return render(request, f"pictures/{leaf}.html", context)
 

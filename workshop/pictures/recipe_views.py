@@ -108,7 +108,7 @@ def bring(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 
 def _given(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -> HttpResponse:
     # Carried out before it is kept: a recipe made for another panel may name colours that this one has not.
-    report_of(shown, recipe, build.to_device())
+    report_of(shown, recipe, build.to_device(), wait=False)
     services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     return redirect("picture", build.pk, shown.pk)
 

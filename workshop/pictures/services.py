@@ -16,7 +16,7 @@ from workshop.errors import ConflictError
 from workshop.pictures.models import Variant
 
 MAX_PICTURES = 200
-MAX_VARIANTS = 24
+MAX_VARIANTS = 12
 PLACE_FIELDS = ("crop_x", "crop_y", "crop_width", "crop_height", "regions", "touches")
 
 

@@ -20,11 +20,12 @@ def page(request: HttpRequest, build_id: int) -> HttpResponse:
     sets: dict[str, list] = {}
     for picture in overview.pictures:
         sets.setdefault(picture.set_name, []).append(picture)
+    running = {job.subject: job_shown(job) for job in jobs.unfinished(build=build, kind="set")}
     context = {
         **frame_context(overview, "pictures"),
         "leaves": leaves_of(build, "sets"),
         "sets": [
-            (name, rows, sum(row.derived["bytes"] for row in rows), _remaking(build, rows))
+            (name, rows, sum(row.derived["bytes"] for row in rows), running.get(rows[0].pk, {}))
             for name, rows in sorted(sets.items())
             if name
         ],
@@ -33,12 +34,6 @@ def page(request: HttpRequest, build_id: int) -> HttpResponse:
         "height": overview.device.size[1],
     }
     return render(request, "pictures/sets.html", context)
-
-
-def _remaking(build, rows: list) -> dict:
-    """The job that remakes a set, while it runs."""
-    job = jobs.latest(build=build, kind="set", subject=rows[0].pk)
-    return job_shown(job) if job is not None and not job.is_over else {}
 
 
 @require_POST

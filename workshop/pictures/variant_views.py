@@ -1,6 +1,8 @@
 """Variants of a picture: the contact sheet of all methods, what is kept, and two of them compared."""
 
 import json
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from django.http import Http404, HttpRequest, HttpResponse
@@ -9,6 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.conversion.advice import PURPOSES, advise, nature_of
+from mosaic.device.device import Device
 from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.reduce.methods import METHODS
@@ -22,12 +25,14 @@ from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services
 from workshop.pictures.contact_sheet import cell_of, cells_of, trials
 from workshop.pictures.leaves import leaves_of
-from workshop.pictures.reports import fitted_of, glass_png, report_of
+from workshop.pictures.models import Variant
+from workshop.pictures.reports import fitted_of, glass_png, report_key, report_of
 from workshop.pictures.views import base_of, image, own_picture
 
 KIND = "contact-sheet"
 ORDERS = {"error": "perceived error", "bytes": "bytes, pressed", "method": "method"}
 NOW = "now"
+WAYS = ("split", "blink", "difference")
 
 
 def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
@@ -50,7 +55,7 @@ def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
         ],
         "orders": [(slug, words, slug == order) for slug, words in ORDERS.items()],
         **_sheet(job, recipe, order),
-        **_compared(request, build, shown),
+        **_compared(request, build, shown, device),
         "width": device.size[0],
         "height": device.size[1],
     }
@@ -76,24 +81,52 @@ def _base(recipe: Recipe) -> Recipe:
     return recipe.with_changes(method=Recipe().method, polish=False)
 
 
-def _compared(request: HttpRequest, build: Build, shown: Picture) -> dict:
-    variants = {str(v.pk): v for v in shown.variants.all()}
-    names = {NOW: "as it is now", **{pk: v.name for pk, v in variants.items()}}
-    chosen = [request.GET.get(side, "") for side in ("a", "b")]
-    a = chosen[0] if chosen[0] in names else NOW
-    b = chosen[1] if chosen[1] in names else next(iter(variants), NOW)
+@dataclass(frozen=True)
+class Side:
+    """One way of the picture: what it is called, its figures, and where its image is."""
+
+    slug: str
+    name: str
+    error: float
+    key: str
+    url: str
+    variant: Variant | None = None
+
+
+def _side(build: Build, shown: Picture, device: Device, variant: Variant | None) -> Side:
+    slug, name = (str(variant.pk), variant.name) if variant else (NOW, "as it is now")
+    recipe = variant.to_recipe() if variant else shown.to_recipe()
+    figures = _figures(shown, recipe, device, variant)
+    url = reverse("shot", args=[build.pk, shown.pk, slug, figures["key"]])
+    return Side(slug, name, figures["error"], figures["key"], url, variant)
+
+
+def _figures(shown: Picture, recipe: Recipe, device: Device, variant: Variant | None) -> dict[str, Any]:
+    """Perceived error and key of a recipe; those of a kept variant from its row, where they still hold."""
+    key = report_key(shown.original_id, recipe, device)
+    if variant is not None and variant.derived_key == key:
+        return variant.derived
+    report = report_of(shown, recipe, device, wait=False)
+    figures = {"error": report.converted.perceived_error, "key": report.key}
+    if variant is not None and not report.awaits_search:
+        Variant.objects.filter(pk=variant.pk).update(derived_key=key, derived=figures)
+    return figures
+
+
+def _compared(request: HttpRequest, build: Build, shown: Picture, device: Device) -> dict[str, Any]:
+    sides = {side.slug: side for side in (_side(build, shown, device, v) for v in (None, *shown.variants.all()))}
+    kept = [side for side in sides.values() if side.variant]
+    a = sides.get(request.GET.get("a", ""), sides[NOW])
+    b = sides.get(request.GET.get("b", ""), kept[0] if kept else sides[NOW])
     way = request.GET.get("way", "split")
-    sides = [(slug, names[slug], _figures(build, shown, slug), _shot(build, shown, slug)) for slug in (a, b)]
-    difference = (
-        reverse("difference", args=[build.pk, shown.pk]) + f"?a={a}&b={b}&k={sides[0][2]['key'][:8]}{sides[1][2]['key'][:8]}"
-    )
+    difference = reverse("difference", args=[build.pk, shown.pk])
     return {
-        "variants": [(v, _figures(build, shown, str(v.pk)), _shot(build, shown, str(v.pk))) for v in variants.values()],
-        "names": list(names.items()),
-        "sides": sides,
-        "way": way if way in ("split", "blink", "difference") else "split",
-        "ways": ("split", "blink", "difference"),
-        "difference_url": difference,
+        "kept": kept,
+        "names": [(side.slug, side.name) for side in sides.values()],
+        "sides": [a, b],
+        "way": way if way in WAYS else "split",
+        "ways": WAYS,
+        "difference_url": f"{difference}?a={a.slug}&b={b.slug}&k={a.key[:8]}{b.key[:8]}",
     }
 
 
@@ -106,20 +139,11 @@ def _recipe_named(shown: Picture, slug: str) -> Recipe:
     return variant.to_recipe()
 
 
-def _figures(build: Build, shown: Picture, slug: str) -> dict:
-    report = report_of(shown, _recipe_named(shown, slug), build.to_device())
-    return {"error": report.converted.perceived_error, "bytes": len(report.converted.packed), "key": report.key}
-
-
-def _shot(build: Build, shown: Picture, slug: str) -> str:
-    return reverse("shot", args=[build.pk, shown.pk, slug, _figures(build, shown, slug)["key"]])
-
-
 def shot(request: HttpRequest, build_id: int, picture_id: int, slug: str, key: str) -> HttpResponse:
     """A variant on the glass; its address holds its key, so it never grows old."""
     build, shown = own_picture(request, build_id, picture_id)
     device = build.to_device()
-    report = report_of(shown, _recipe_named(shown, slug), device)
+    report = report_of(shown, _recipe_named(shown, slug), device, wait=False)
     if report.key != key:
         raise Http404("this variant has another key now")
     return image(glass_png(report, device))
@@ -129,7 +153,8 @@ def difference(request: HttpRequest, build_id: int, picture_id: int) -> HttpResp
     """Where two variants differ: equal pixels faint, others marked."""
     build, shown = own_picture(request, build_id, picture_id)
     device = build.to_device()
-    pixels = [report_of(shown, _recipe_named(shown, request.GET.get(side, NOW)), device).converted.pixels for side in ("a", "b")]
+    recipes = [_recipe_named(shown, request.GET.get(side, NOW)) for side in ("a", "b")]
+    pixels = [report_of(shown, recipe, device, wait=False).converted.pixels for recipe in recipes]
     differs = pixels[0] != pixels[1]
     differs = differs.any(axis=-1) if differs.ndim == 3 else differs
     faint = (colors_of(pixels[1], device.passport, device.turn) // 5 + 190).astype(np.uint8)
@@ -190,7 +215,7 @@ def take(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Make a trial or a variant the picture's recipe."""
     build, shown = own_picture(request, build_id, picture_id)
     _, recipe = _posted(request, build, shown)
-    report_of(shown, recipe, build.to_device())
+    report_of(shown, recipe, build.to_device(), wait=False)
     services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     return redirect("picture", build.pk, shown.pk)
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.reduce.recipe import Recipe, recipe_from_json, recipe_from_plain, recipe_to_plain
+from mosaic.reduce.recipe import Recipe, field_from_text, recipe_from_json, recipe_from_plain, recipe_to_plain
 from mosaic.reduce.region import Region, cells_of, painted, region_mask, runs_of, with_stroke
 
 SIZE = (24, 16)
@@ -83,3 +83,22 @@ def test_a_recipe_with_both_comes_back_from_json():
     assert hash(again) == hash(recipe)
     assert recipe_from_json('{"method": "stucki"}') == Recipe(method="stucki")
     assert recipe.without_places() == Recipe(left_out=("red",), mask=True)
+
+
+class TestAsText:
+    """On a command line, lists are names parted by commas, or JSON."""
+
+    def test_lists(self):
+        changes = {name: field_from_text(name, text) for name, text in {
+            "left_out": "red, yellow", "touches": "[[1, 2, 3, 0]]",
+            "regions": '[{"shape": "rect", "corners": [[0, 0], [8, 8]], "method": "bayer-4"}]',
+        }.items()}  # fmt: skip
+        recipe = Recipe().with_changes(**changes)
+        assert recipe.left_out == ("red", "yellow")
+        assert recipe.touches == ((1, 2, 3, 0),)
+        assert recipe.regions[0].method == "bayer-4"
+
+    @pytest.mark.parametrize(("name", "text"), [("regions", "{}"), ("touches", "[1"), ("regions", "rect")])
+    def test_what_is_no_list_is_told_with_an_example(self, name, text):
+        with pytest.raises(BadValueError, match="a list in JSON"):
+            field_from_text(name, text)

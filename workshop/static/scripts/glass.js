@@ -125,6 +125,8 @@
     });
     const picked = el("touch-color");
     if (picked) { shown = picked.value; picked.addEventListener("input", () => { color = ""; shown = picked.value; const off = bar.querySelector('[data-color="off"]'); off.setAttribute("aria-pressed", "false"); }); }
+    // A hand that the system takes away (a call, a gesture) has set nothing.
+    overlay().addEventListener("pointercancel", () => { corners = []; stroke = null; draw(); });
     for (const [name, act] of [["pointerdown", down], ["pointermove", move], ["pointerup", up], ["keydown", key]]) overlay().addEventListener(name, act);
     document.body.addEventListener("htmx:oobAfterSwap", event => { if (event.detail.target.id === "regions") requestAnimationFrame(draw); });
     choose("look");
