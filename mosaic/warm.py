@@ -9,6 +9,7 @@ from mosaic.pixels.guess import candidates_for, guess, sizes_of_bytes
 from mosaic.pixels.press import PRESSINGS, pressed_sizes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.tone import histogram
 
 # One panel of each kind of packing and of each kind of task.
 PANELS = (
@@ -33,6 +34,7 @@ def warm() -> None:
     raster = Recipe(scan="raster")
     passport = catalogue()[PANELS[0]]
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
+    histogram(fit_stage(plain, raster, passport, 0).linear)
     data = bytes(range(256)) * 4
     for way in PRESSINGS.values():
         way.expand(way.press(data))
