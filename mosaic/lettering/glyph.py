@@ -1,0 +1,106 @@
+"""Glyphs and letterings as plain values, and the rasteriser of a line of text."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.errors import BadValueError
+
+LevelArray = npt.NDArray[np.uint8]
+BITS = (1, 2, 4)
+
+
+@dataclass(frozen=True, eq=False)
+class Glyph:
+    """One character.
+
+    Attributes
+    ----------
+    code : Unicode code point.
+    levels : (H, W) 0 for ground to 2**bits - 1 for full ink, cropped to its ink; (0, 0) for blanks.
+    left, top : pixels from the pen to its left edge, and from the baseline up to its upper edge.
+    advance : pixels by which the pen moves on.
+    """
+
+    code: int
+    levels: LevelArray
+    left: int
+    top: int
+    advance: int
+
+    @property
+    def width(self) -> int:
+        return self.levels.shape[1]
+
+    @property
+    def height(self) -> int:
+        return self.levels.shape[0]
+
+    def same_as(self, other: "Glyph") -> bool:
+        """Whether two glyphs have the same pixels and metrics."""
+        mine = (self.code, self.left, self.top, self.advance)
+        return mine == (other.code, other.left, other.top, other.advance) and np.array_equal(self.levels, other.levels)
+
+
+def cropped(code: int, levels: LevelArray, left: int, top: int, advance: int) -> Glyph:
+    """A glyph without empty rows and columns about its ink."""
+    rows, columns = np.flatnonzero(levels.any(axis=1)), np.flatnonzero(levels.any(axis=0))
+    if not len(rows):
+        return Glyph(code, np.zeros((0, 0), np.uint8), 0, 0, advance)
+    part = levels[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+    return Glyph(code, np.ascontiguousarray(part), left + int(columns[0]), top - int(rows[0]), advance)
+
+
+@dataclass(frozen=True, eq=False)
+class Lettering:
+    """Glyphs of one face at one size, by ascending code point.
+
+    `ascent` and `descent` are pixels above and below the baseline that a line takes, `bits` those of a level.
+    """
+
+    name: str
+    glyphs: tuple[Glyph, ...]
+    ascent: int
+    descent: int
+    bits: int = 1
+
+    def __post_init__(self) -> None:
+        codes = [glyph.code for glyph in self.glyphs]
+        if codes != sorted(set(codes)):
+            raise BadValueError("the glyphs of a lettering stand once each, by ascending code point")
+        if self.bits not in BITS:
+            raise BadValueError(f"a lettering has {self.bits} bits a pixel; 1, 2 and 4 are accepted")
+
+    @cached_property
+    def by_code(self) -> dict[int, Glyph]:
+        return {glyph.code: glyph for glyph in self.glyphs}
+
+    @property
+    def line_height(self) -> int:
+        return self.ascent + self.descent
+
+    def width_of(self, text: str) -> int:
+        """Pixels from the first pen place to the last; characters that are missing take none."""
+        return sum(self.by_code[ord(c)].advance for c in text if ord(c) in self.by_code)
+
+
+def draw_text(canvas: LevelArray, lettering: Lettering, x: int, baseline: int, text: str) -> int:
+    """Draw a line see-through onto (H, W) levels; what leaves the canvas is cut off. The pen's last place is given.
+
+    Where two glyphs meet, the stronger level stays.
+    """
+    pen = x
+    height, width = canvas.shape
+    for character in text:
+        glyph = lettering.by_code.get(ord(character))
+        if glyph is None:
+            continue
+        left, top = pen + glyph.left, baseline - glyph.top
+        x0, y0, x1, y1 = max(0, left), max(0, top), min(width, left + glyph.width), min(height, top + glyph.height)
+        if x0 < x1 and y0 < y1:
+            part = canvas[y0:y1, x0:x1]
+            np.maximum(part, glyph.levels[y0 - top : y1 - top, x0 - left : x1 - left], out=part)
+        pen += glyph.advance
+    return pen
