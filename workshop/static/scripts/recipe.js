@@ -2,7 +2,7 @@
 // Answers may come out of order; each carries the number of its request, and an older one is dropped.
 (() => {
   const WAIT_MS = 10;
-  let sent = 0, applied = 0, timer = 0, saving = false, saveAgain = false, previewing = false, previewAgain = false;
+  let sent = 0, applied = 0, timer = 0, previewing = false, previewAgain = false;
   const form = () => document.getElementById("recipe");
   const forms = {
     signed: v => (v < 0 ? "−" : "+") + Math.abs(v).toFixed(2), two: v => (+v).toFixed(2),
@@ -69,34 +69,38 @@
     const place = document.getElementById("notice");
     place.innerHTML = "<p>The server did not answer. What you set is still on this page; move a control to try again.</p>";
   };
-  // Other hands on the glass (touch-up, regions) keep what they did in the same row as saves.
-  let line = Promise.resolve();
-  window.glass = {keep: (url, fields) => {
-    const turn = line.then(async () => {
-      const number = ++sent, body = new URLSearchParams({...fields, base: document.getElementById("base").value});
-      const answer = await fetch(url, {method: "POST", body, headers: {"HX-Request": "true", "X-Seq": number, "X-CSRFToken": form().elements.csrfmiddlewaretoken.value}});
-      lay({number, html: await answer.text(), ok: answer.ok, status: answer.status, base: answer.headers.get("X-Base"), url: answer.url});
-      return answer.ok;
-    }).catch(() => { trouble(); return false; });
-    line = turn;
-    return turn;
-  }};
-  // One preview at a time; while it is under way only the newest wish is remembered.
+  // What is kept goes in one line, each beginning from the revision that the one before has made: saves of the
+  // form, and what other hands do on the glass (touch-up, regions).
+  let line = Promise.resolve(), holding = 0, queued = false;
+  function inLine(act) {
+    holding++;
+    line = line.then(act).catch(() => { trouble(); return false; }).finally(() => {
+      holding--;
+      if (!holding && previewAgain) { previewAgain = false; preview(); }
+    });
+    return line;
+  }
+  window.glass = {keep: (url, fields) => inLine(async () => {
+    const number = ++sent, body = new URLSearchParams({...fields, base: document.getElementById("base").value});
+    const answer = await fetch(url, {method: "POST", body, headers: {"HX-Request": "true", "X-Seq": number, "X-CSRFToken": form().elements.csrfmiddlewaretoken.value}});
+    lay({number, html: await answer.text(), ok: answer.ok, status: answer.status, base: answer.headers.get("X-Base"), url: answer.url});
+    return answer.ok;
+  })};
+  function save() {
+    clearTimeout(timer);
+    if (queued) return;
+    queued = true;
+    // Its answer shows the form as it is when its turn comes, so no preview of the same is wanted.
+    inLine(async () => { queued = previewAgain = false; lay(await post(form().dataset.save)); return true; });
+  }
+  // One preview at a time, and none while something is being kept: its answer would be taken for the newer one, and
+  // what was kept would be dropped. Only the newest wish is remembered.
   async function preview() {
-    if (previewing) { previewAgain = true; return; }
+    if (previewing || holding) { previewAgain = true; return; }
     previewing = true;
     try { lay(await post(form().dataset.preview, AbortSignal.timeout(20000))); } catch { trouble(); }
     previewing = false;
     if (previewAgain) { previewAgain = false; preview(); }
-  }
-  // Saves go one after the other, since each begins from the revision the one before has made.
-  async function save() {
-    if (saving) { saveAgain = true; return; }
-    saving = true;
-    clearTimeout(timer);
-    try { lay(await post(form().dataset.save)); } catch { trouble(); }
-    saving = false;
-    if (saveAgain) { saveAgain = false; save(); }
   }
   // What comes by its address is decoded before it is laid down, so that the glass never blinks.
   let wanted = {};
