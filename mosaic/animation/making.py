@@ -17,7 +17,7 @@ from mosaic.device.budget import send_s
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.panels.geometry import to_host
-from mosaic.panels.windows import Rect, addressable, changed_rect, rect_from_host, rect_to_host
+from mosaic.panels.windows import Rect, addressable, changed_rect, rect_to_host
 from mosaic.panels.wire import Part, frame_parts, setup_part, window_parts
 from mosaic.pixels.direct import pack_direct
 from mosaic.pixels.formats import DirectFormat
@@ -196,8 +196,3 @@ def make_animation(
     # A panel that is driven anew takes its own time; its quickest way is meant.
     shown_ms = min((mode.time_ms for mode in refresh), default=0.0)
     return MadeAnimation(tuple(frames), restless / quiet if quiet else 0.0, shown_ms)
-
-
-def seen_window(frame: MadeFrame, device: Device) -> Rect | None:
-    """The frame's window as the reader sees it."""
-    return rect_from_host(frame.window, device.passport, device.turn) if frame.window else None

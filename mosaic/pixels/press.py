@@ -182,11 +182,6 @@ class PressedSize:
     byte_count: int
     pieces: int
 
-    @property
-    def kept_bytes(self) -> int:
-        """Bytes with the decoder's own code, which is typical."""
-        return self.byte_count + self.pressing.code_bytes
-
 
 def pressed_sizes(data: bytes) -> tuple[PressedSize, ...]:
     """Every way's size of these bytes, in the registry's order."""
