@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, levels, limits, memory, mounting, pictures, pins, sending, setup
-from mosaic.findings.subjects import DeviceSubject, PictureSubject
+from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, sending, setup
+from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject
 
 DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
     pins.cannot_work,
@@ -46,6 +46,22 @@ PICTURE_RULES: tuple[Callable[[PictureSubject], list[Finding]], ...] = (
     pictures.saturation_lost,
 )
 
+LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (
+    lettering.characters_missing,
+    lettering.pictures_gone,
+    lettering.characters_without_ink,
+    lettering.texts_too_wide,
+    lettering.capitals_too_small,
+    lettering.ink_and_ground_alike,
+    lettering.letters_touch,
+    lettering.characters_look_alike,
+    lettering.digits_jump,
+    lettering.levels_not_on_panel,
+    lettering.characters_never_shown,
+    lettering.touches_set_aside,
+    lettering.embedding_not_allowed,
+)
+
 
 def device_findings(subject: DeviceSubject) -> list[Finding]:
     """All findings on a device, worst first."""
@@ -55,6 +71,11 @@ def device_findings(subject: DeviceSubject) -> list[Finding]:
 def picture_findings(subject: PictureSubject) -> list[Finding]:
     """All findings on a picture, worst first."""
     return _worst_first([finding for rule in PICTURE_RULES for finding in rule(subject)])
+
+
+def lettering_findings(subject: LetteringSubject) -> list[Finding]:
+    """All findings on a lettering, worst first."""
+    return _worst_first([finding for rule in LETTERING_RULES for finding in rule(subject)])
 
 
 def _worst_first(findings: list[Finding]) -> list[Finding]:

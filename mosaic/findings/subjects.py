@@ -1,4 +1,4 @@
-"""What rules are handed: a device with its budgets, or one picture on it."""
+"""What rules are handed: a device with its budgets, one picture on it, or one lettering."""
 
 from dataclasses import dataclass
 
@@ -6,6 +6,10 @@ from mosaic.conversion.stages import Converted
 from mosaic.device.budget import Budget
 from mosaic.device.device import Device
 from mosaic.imports.pictures import SourcePicture
+from mosaic.lettering.making import Made
+from mosaic.lettering.packing import Packed
+from mosaic.lettering.plan import LetteringPlan
+from mosaic.lettering.texts import FieldText
 from mosaic.reduce.recipe import Recipe
 
 
@@ -29,3 +33,14 @@ class PictureSubject:
     recipe: Recipe
     source: SourcePicture
     converted: Converted
+
+
+@dataclass(frozen=True, eq=False)
+class LetteringSubject:
+    """One lettering as it is made and packed, and the texts that the build shows."""
+
+    device: Device
+    plan: LetteringPlan
+    made: Made
+    packed: Packed
+    texts: tuple[FieldText, ...]

@@ -1,9 +1,12 @@
-"""Bitmap fonts in BDF (Glyph Bitmap Distribution Format 2.1, 1989), read and written; one bit a pixel."""
+"""Bitmap fonts in BDF (Glyph Bitmap Distribution Format 2.1, 1989), read and written.
+
+One bit a pixel, or two or four: the bits stand fourth on the line SIZE, as later readers of the format take them.
+"""
 
 import numpy as np
 
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.lettering.glyph import Glyph, Lettering, cropped
+from mosaic.lettering.glyph import BITS, Glyph, Lettering, cropped
 
 MOST_BYTES = 8 * 1024 * 1024
 MOST_GLYPHS = 65_536
@@ -55,12 +58,16 @@ def read_bdf(data: bytes, name: str = "the font") -> Lettering:
     first = lines.next()
     if not first or first[0] != "STARTFONT":
         raise BadDescriptionError(f"{name} is no BDF: it does not begin with STARTFONT")
-    box, ascent, descent, own_name = [0, 0, 0, 0], None, None, name
+    box, ascent, descent, own_name, bits = [0, 0, 0, 0], None, None, name, 1
     glyphs: dict[int, Glyph] = {}
     while (words := lines.next()) is not None:
         match words[0]:
             case "FONT":
                 own_name = " ".join(words[1:]) or name
+            case "SIZE" if len(words) > 4:
+                bits = lines.numbers(["SIZE", words[4]], 1)[0]
+                if bits not in BITS:
+                    raise lines.wrong(f"{bits} bits a pixel; 1, 2 and 4 are accepted")
             case "FONTBOUNDINGBOX":
                 box = lines.numbers(words, 4)
             case "FONT_ASCENT":
@@ -68,7 +75,7 @@ def read_bdf(data: bytes, name: str = "the font") -> Lettering:
             case "FONT_DESCENT":
                 descent = lines.numbers(words, 1)[0]
             case "STARTCHAR":
-                glyph = _glyph(lines, box)
+                glyph = _glyph(lines, box, bits)
                 if glyph is not None:
                     glyphs[glyph.code] = glyph
                 if len(glyphs) > MOST_GLYPHS:
@@ -78,11 +85,12 @@ def read_bdf(data: bytes, name: str = "the font") -> Lettering:
                 down = -box[3] if descent is None else descent
                 if not glyphs:
                     raise BadDescriptionError(f"{name} has no glyph with a code point (ENCODING)")
-                return Lettering(own_name, tuple(glyphs[code] for code in sorted(glyphs)), up, down)
+                heights = [glyphs[ord(letter)].top if ord(letter) in glyphs else 0 for letter in "Hx"]
+                return Lettering(own_name, tuple(glyphs[code] for code in sorted(glyphs)), up, down, bits, {}, *heights)
     raise lines.wrong("the file breaks off before ENDFONT")
 
 
-def _glyph(lines: _Lines, font_box: list[int]) -> Glyph | None:
+def _glyph(lines: _Lines, font_box: list[int], bits: int) -> Glyph | None:
     code, advance, box = -1, None, font_box
     while (words := lines.next()) is not None:
         match words[0]:
@@ -95,7 +103,7 @@ def _glyph(lines: _Lines, font_box: list[int]) -> Glyph | None:
                 if not (0 <= box[0] <= MOST_SIDE and 0 <= box[1] <= MOST_SIDE):
                     raise lines.wrong(f"a bounding box of {box[0]} x {box[1]}; 0 to {MOST_SIDE} a side are accepted")
             case "BITMAP":
-                levels = _bitmap(lines, box)
+                levels = _bitmap(lines, box, bits)
                 if code < 0 or code > 0x10FFFF:
                     return None
                 return cropped(code, levels, box[2], box[3] + box[1], box[0] if advance is None else advance)
@@ -104,9 +112,9 @@ def _glyph(lines: _Lines, font_box: list[int]) -> Glyph | None:
     raise lines.wrong("the file breaks off within a glyph")
 
 
-def _bitmap(lines: _Lines, box: list[int]) -> np.ndarray:
+def _bitmap(lines: _Lines, box: list[int], bits: int) -> np.ndarray:
     width, height = box[0], box[1]
-    need = (width + 7) // 8
+    need = (width * bits + 7) // 8
     rows = []
     while (words := lines.next()) is not None and words[0] != "ENDCHAR":
         try:
@@ -122,25 +130,25 @@ def _bitmap(lines: _Lines, box: list[int]) -> np.ndarray:
         raise lines.wrong(f"the bitmap has {len(rows)} rows; its bounding box says {height}")
     if not rows or not need:
         return np.zeros((height, width), np.uint8)
-    bits = np.unpackbits(np.frombuffer(b"".join(rows), np.uint8).reshape(height, need), axis=1)
-    return np.ascontiguousarray(bits[:, :width])
+    single = np.unpackbits(np.frombuffer(b"".join(rows), np.uint8).reshape(height, need), axis=1)[:, : width * bits]
+    weights = (1 << np.arange(bits - 1, -1, -1)).astype(np.uint8)
+    return (single.reshape(height, width, bits) * weights).sum(axis=2, dtype=np.uint8)
+
+
+def bdf_codes(lettering: Lettering) -> set[int]:
+    """Code points that it has."""
+    return {glyph.code for glyph in lettering.glyphs}
 
 
 def write_bdf(lettering: Lettering) -> bytes:
-    """A lettering of one bit as BDF.
-
-    Raises
-    ------
-    BadValueError
-        It has more than one bit a pixel.
-    """
-    if lettering.bits != 1:
-        raise BadValueError(f"BDF holds one bit a pixel; this lettering has {lettering.bits}")
+    """A lettering as BDF. Kerning has no place in it and is left out."""
+    bits = lettering.bits
+    depth = f" {bits}" if bits > 1 else ""
     left = min((g.left for g in lettering.glyphs), default=0)
     right = max((g.left + g.width for g in lettering.glyphs), default=1)
     size = lettering.line_height
     out = [
-        "STARTFONT 2.1", f"FONT {' '.join(lettering.name.split()) or 'lettering'}", f"SIZE {size} 75 75",
+        "STARTFONT 2.1", f"FONT {' '.join(lettering.name.split()) or 'lettering'}", f"SIZE {size} 75 75{depth}",
         f"FONTBOUNDINGBOX {max(1, right - left)} {size} {left} {-lettering.descent}", "STARTPROPERTIES 2",
         f"FONT_ASCENT {lettering.ascent}", f"FONT_DESCENT {lettering.descent}", "ENDPROPERTIES", f"CHARS {len(lettering.glyphs)}",
     ]  # fmt: skip
@@ -150,7 +158,8 @@ def write_bdf(lettering: Lettering) -> bytes:
             f"DWIDTH {glyph.advance} 0", f"BBX {glyph.width} {glyph.height} {glyph.left} {glyph.top - glyph.height}", "BITMAP",
         ]  # fmt: skip
         if glyph.width:
-            out += [row.tobytes().hex().upper() for row in np.packbits(glyph.levels, axis=1)]
+            single = np.unpackbits(glyph.levels[..., None], axis=2)[..., -bits:].reshape(glyph.height, -1)
+            out += [row.tobytes().hex().upper() for row in np.packbits(single, axis=1)]
         out.append("ENDCHAR")
     out.append("ENDFONT")
     return ("\n".join(out) + "\n").encode("ascii", "replace")

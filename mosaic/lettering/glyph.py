@@ -1,7 +1,9 @@
 """Glyphs and letterings as plain values, and the rasteriser of a line of text."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -38,6 +40,16 @@ class Glyph:
     def height(self) -> int:
         return self.levels.shape[0]
 
+    @property
+    def right(self) -> int:
+        """Pixels from the pen to the column behind its ink; 0 for blanks."""
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> int:
+        """Pixels from the baseline up to its lower edge, negative below it."""
+        return self.top - self.height
+
     def same_as(self, other: "Glyph") -> bool:
         """Whether two glyphs have the same pixels and metrics."""
         mine = (self.code, self.left, self.top, self.advance)
@@ -57,7 +69,12 @@ def cropped(code: int, levels: LevelArray, left: int, top: int, advance: int) ->
 class Lettering:
     """Glyphs of one face at one size, by ascending code point.
 
-    `ascent` and `descent` are pixels above and below the baseline that a line takes, `bits` those of a level.
+    Attributes
+    ----------
+    ascent, descent : pixels above and below the baseline that a line takes.
+    bits : of a level.
+    kerning : pixels by which the second of two code points moves, where that is not 0.
+    capital, x_height : height of H and of x in pixels; 0 where it has neither.
     """
 
     name: str
@@ -65,6 +82,9 @@ class Lettering:
     ascent: int
     descent: int
     bits: int = 1
+    kerning: Mapping[tuple[int, int], int] = field(default_factory=dict)
+    capital: int = 0
+    x_height: int = 0
 
     def __post_init__(self) -> None:
         codes = [glyph.code for glyph in self.glyphs]
@@ -81,9 +101,32 @@ class Lettering:
     def line_height(self) -> int:
         return self.ascent + self.descent
 
+    @property
+    def full(self) -> int:
+        """The level of full ink."""
+        return (1 << self.bits) - 1
+
+    def kern(self, first: int, second: int) -> int:
+        """Pixels by which `second` moves behind `first`."""
+        return self.kerning.get((first, second), 0)
+
     def width_of(self, text: str) -> int:
         """Pixels from the first pen place to the last; characters that are missing take none."""
-        return sum(self.by_code[ord(c)].advance for c in text if ord(c) in self.by_code)
+        known = [ord(c) for c in text if ord(c) in self.by_code]
+        return sum(self.by_code[code].advance for code in known) + sum(self.kern(a, b) for a, b in pairwise(known))
+
+
+def placed(lettering: Lettering, text: str, x: int = 0) -> list[tuple[int, Glyph]]:
+    """(pen, glyph) of every character of a line that the lettering has, from the pen at `x`."""
+    pen, last, found = x, None, []
+    for character in text:
+        glyph = lettering.by_code.get(ord(character))
+        if glyph is None:
+            continue
+        pen += lettering.kern(last, glyph.code) if last is not None else 0
+        found.append((pen, glyph))
+        pen, last = pen + glyph.advance, glyph.code
+    return found
 
 
 def draw_text(canvas: LevelArray, lettering: Lettering, x: int, baseline: int, text: str) -> int:
@@ -91,16 +134,13 @@ def draw_text(canvas: LevelArray, lettering: Lettering, x: int, baseline: int, t
 
     Where two glyphs meet, the stronger level stays.
     """
-    pen = x
     height, width = canvas.shape
-    for character in text:
-        glyph = lettering.by_code.get(ord(character))
-        if glyph is None:
-            continue
-        left, top = pen + glyph.left, baseline - glyph.top
+    pen = x
+    for at, glyph in placed(lettering, text, x):
+        left, top = at + glyph.left, baseline - glyph.top
         x0, y0, x1, y1 = max(0, left), max(0, top), min(width, left + glyph.width), min(height, top + glyph.height)
         if x0 < x1 and y0 < y1:
             part = canvas[y0:y1, x0:x1]
             np.maximum(part, glyph.levels[y0 - top : y1 - top, x0 - left : x1 - left], out=part)
-        pen += glyph.advance
+        pen = at + glyph.advance
     return pen

@@ -1,17 +1,18 @@
 """Glyphs of outline fonts (TTF, OTF, WOFF, WOFF2), rasterised by FreeType at a size in pixels."""
 
-import io
+import ctypes
 import math
+from dataclasses import dataclass
 from typing import Literal
 
 import freetype
 import numpy as np
-from fontTools.ttLib import TTFont
 
-from mosaic.errors import BadDescriptionError, BadValueError, MosaicError
+from mosaic.errors import BadValueError
 from mosaic.lettering.glyph import Glyph, Lettering, cropped
+from mosaic.lettering.pcf import pixels_of
+from mosaic.lettering.source import FontInfo, font_info, open_face
 
-MOST_BYTES = 16 * 1024 * 1024
 SIZES = (4, 256)
 Mode = Literal["hinted", "plain", "light"]
 MODES: dict[str, str] = {
@@ -19,66 +20,34 @@ MODES: dict[str, str] = {
     "plain": "unhinted, every pixel covered by the threshold's share or more",
     "light": "fitted to rows by the automatic hinter",
 }
-WEB_FONTS = (b"wOFF", b"wOF2")
-_FLAGS = {
-    "hinted": freetype.FT_LOAD_RENDER | freetype.FT_LOAD_TARGET_MONO,
-    "plain": freetype.FT_LOAD_RENDER | freetype.FT_LOAD_NO_HINTING,
-    "light": freetype.FT_LOAD_RENDER | freetype.FT_LOAD_TARGET_LIGHT | freetype.FT_LOAD_FORCE_AUTOHINT,
+F26 = 64
+"""FreeType counts in 64ths of a pixel."""
+_ONE_BIT = {
+    "hinted": (freetype.FT_LOAD_TARGET_MONO, freetype.FT_RENDER_MODE_MONO),
+    "plain": (freetype.FT_LOAD_NO_HINTING, freetype.FT_RENDER_MODE_NORMAL),
+    "light": (freetype.FT_LOAD_TARGET_LIGHT | freetype.FT_LOAD_FORCE_AUTOHINT, freetype.FT_RENDER_MODE_NORMAL),
 }
+# Grey levels need coverage; the hinter for one bit gives none.
+_GREY = _ONE_BIT | {"hinted": (freetype.FT_LOAD_TARGET_NORMAL, freetype.FT_RENDER_MODE_NORMAL)}
 
 
-class MissingGlyphsError(MosaicError):
-    """The font lacks characters that are asked for; the text names them."""
+@dataclass(frozen=True)
+class Style:
+    """How outlines become pixels.
 
-
-def open_face(data: bytes, name: str = "the font") -> freetype.Face:
-    """A face of a font file.
-
-    Raises
-    ------
-    BadValueError
-        It is too large.
-    BadDescriptionError
-        It is no font, its tables are broken, or it has no Unicode character map.
+    `threshold` is the share of a pixel that counts as ink (one bit), `weight` pixels by which stems grow, `axes` what a
+    variable font's axes are set to.
     """
-    if len(data) > MOST_BYTES:
-        raise BadValueError(f"{name} is {len(data) / 2**20:.1f} MiB; fonts up to {MOST_BYTES // 2**20} MiB are accepted")
-    try:
-        face = freetype.Face(io.BytesIO(_unpacked(data) if data[:4] in WEB_FONTS else data))
-    except Exception as error:  # the readers of fonts raise whatever their broken tables lead them to
-        accepted = "TTF, OTF, WOFF and WOFF2 are accepted"
-        raise BadDescriptionError(f"{name} is no font that can be read, or its tables are broken; {accepted}") from error
-    try:
-        face.select_charmap(freetype.FT_ENCODING_UNICODE)
-    except freetype.FT_Exception as error:
-        raise BadDescriptionError(f"{name} has no Unicode character map, so its glyphs cannot be told apart") from error
-    if not face.is_scalable:
-        raise BadDescriptionError(f"{name} has no outlines; bitmap fonts are taken as BDF")
-    return face
+
+    mode: Mode = "hinted"
+    bits: int = 1
+    threshold: float = 0.5
+    weight: float = 0.0
+    axes: tuple[tuple[str, float], ...] = ()
 
 
-def _unpacked(data: bytes) -> bytes:
-    """A web font as a plain one."""
-    font = TTFont(io.BytesIO(data), lazy=False)
-    font.flavor = None
-    out = io.BytesIO()
-    font.save(out)
-    if out.tell() > 4 * MOST_BYTES:
-        raise ValueError("too large when unpacked")
-    return out.getvalue()
-
-
-def rasterised(
-    data: bytes,
-    size_px: int,
-    codes: tuple[int, ...],
-    *,
-    name: str = "the font",
-    mode: Mode = "hinted",
-    bits: int = 1,
-    threshold: float = 0.5,
-) -> Lettering:
-    """A lettering of these code points; `size_px` is the em in pixels, `threshold` the share that a pixel needs (one bit).
+def rasterised(data: bytes, em_px: float, codes: tuple[int, ...], style: Style = Style(), name: str = "the font") -> Lettering:
+    """A lettering of these code points, all of which the font has; `em_px` is the em in pixels, in 64ths.
 
     Raises
     ------
@@ -86,46 +55,58 @@ def rasterised(
         Size or mode is not one of those accepted.
     BadDescriptionError
         As `open_face`.
-    MissingGlyphsError
-        Characters are missing.
     """
-    if not SIZES[0] <= size_px <= SIZES[1]:
-        raise BadValueError(f"a size of {size_px} px; {SIZES[0]} to {SIZES[1]} are accepted")
-    if mode not in MODES:
-        raise BadValueError(f"no way of rendering is named {mode!r}; known: {', '.join(MODES)}")
-    face = open_face(data, name)
-    missing = [code for code in codes if not face.get_char_index(code) and code != 0x20]
-    if missing:
-        shown = ", ".join(f"{chr(code)} (U+{code:04X})" for code in missing[:12])
-        more = f" and {len(missing) - 12} more" if len(missing) > 12 else ""
-        raise MissingGlyphsError(f"{name} lacks {shown}{more}; leave them out, or take another face")
-    face.set_pixel_sizes(0, size_px)
-    # Grey levels need coverage; the hinter for one bit gives none.
-    how = "light" if mode == "hinted" and bits > 1 else mode
-    glyphs = tuple(_glyph(face, code, how, bits, threshold) for code in codes)
-    metrics = face.size
-    up, down = math.ceil(metrics.ascender / 64), math.ceil(abs(metrics.descender) / 64)
+    if not SIZES[0] <= em_px <= SIZES[1]:
+        raise BadValueError(f"a size of {em_px:g} px; {SIZES[0]} to {SIZES[1]} are accepted")
+    if style.mode not in MODES:
+        raise BadValueError(f"no way of rendering is named {style.mode!r}; known: {', '.join(MODES)}")
+    info = font_info(data, name)
+    face = sized_face(data, em_px, style, info, name)
+    load, render = (_ONE_BIT if style.bits == 1 else _GREY)[style.mode]
+    glyphs = tuple(_glyph(face, code, load, render, style) for code in codes)
+    by_code = {glyph.code: glyph for glyph in glyphs}
+    up, down = math.ceil(face.size.ascender / F26), math.ceil(abs(face.size.descender) / F26)
     up = max([up, *(g.top for g in glyphs if g.width)])
-    down = max([down, *(g.height - g.top for g in glyphs if g.width)])
-    family = (face.family_name or b"lettering").decode("ascii", "replace")
-    return Lettering(f"{family} {size_px} px", glyphs, int(up), int(down), bits)
+    down = max([down, *(-g.bottom for g in glyphs if g.width)])
+    heights = [
+        by_code[ord(c)].top if ord(c) in by_code else round(share * em_px)
+        for c, share in zip("Hx", (info.capital, info.x_height), strict=True)
+    ]
+    return Lettering(info.name, glyphs, int(up), int(down), style.bits, {}, *heights)
 
 
-def _glyph(face: freetype.Face, code: int, how: str, bits: int, threshold: float) -> Glyph:
-    face.load_char(chr(code), _FLAGS[how])
+def sized_face(data: bytes, em_px: float, style: Style, info: FontInfo, name: str) -> freetype.Face:
+    """A face at a size, its axes set."""
+    face = open_face(data, name)
+    if info.axes:
+        told = dict(style.axes)
+        face.set_var_design_coords([min(a.most, max(a.least, told.get(a.tag, a.usual))) for a in info.axes])
+    face.set_char_size(0, round(em_px * F26))
+    return face
+
+
+def _glyph(face: freetype.Face, code: int, load: int, render: int, style: Style) -> Glyph:
+    face.load_char(chr(code), load)
     slot = face.glyph
-    advance = round(slot.advance.x / 64)
-    return cropped(code, _levels(slot.bitmap, bits, threshold), slot.bitmap_left, slot.bitmap_top, advance)
+    strength = round(style.weight * F26)
+    if strength and slot.format == freetype.FT_GLYPH_FORMAT_OUTLINE:
+        outline = ctypes.byref(slot.outline._FT_Outline)
+        freetype.FT_Outline_Embolden(outline, strength)
+        # It grows to the right and upwards; half of it back keeps the stems where they were.
+        freetype.FT_Outline_Translate(outline, -strength // 2, -strength // 2)
+    advance = round((slot.advance.x + (max(0, strength) if slot.advance.x else 0)) / F26)
+    slot.render(render)
+    return cropped(code, _levels(slot.bitmap, style), slot.bitmap_left, slot.bitmap_top, advance)
 
 
-def _levels(bitmap: freetype.Bitmap, bits: int, threshold: float) -> np.ndarray:
-    width, height, pitch = bitmap.width, bitmap.rows, bitmap.pitch
-    if not width or not height:
+def _levels(bitmap: freetype.Bitmap, style: Style) -> np.ndarray:
+    width = bitmap.width
+    if not width or not bitmap.rows:
         return np.zeros((0, 0), np.uint8)
-    rows = np.array(bitmap.buffer, np.uint8).reshape(height, pitch)
+    rows = pixels_of(bitmap)
     if bitmap.pixel_mode == freetype.FT_PIXEL_MODE_MONO:
         return np.unpackbits(rows, axis=1)[:, :width]
     coverage = rows[:, :width].astype(np.float32) / 255
-    if bits == 1:
-        return (coverage >= threshold).astype(np.uint8)
-    return np.rint(coverage * ((1 << bits) - 1)).astype(np.uint8)
+    if style.bits == 1:
+        return (coverage >= style.threshold).astype(np.uint8)
+    return np.rint(coverage * ((1 << style.bits) - 1)).astype(np.uint8)

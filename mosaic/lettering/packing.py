@@ -1,0 +1,242 @@
+"""Packing a lettering for flash: the pixels of every glyph, and an index that holds only what differs.
+
+Pixels lie cropped to their ink or in cells of one size; along rows (leftmost pixel in the high end,
+each row in whole bytes) or down pages (a byte holds eight bits of one column, the upper pixel in the
+low end); as they are, or as runs: the level in the high bits of a byte, the count less one in the rest.
+Glyphs with the same bytes share them.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from mosaic.lettering.characters import ranges_of
+from mosaic.lettering.glyph import Glyph, Lettering, LevelArray
+from mosaic.lettering.plan import Box, Order, Pressed
+
+FIELDS = ("offset", "width", "height", "left", "top", "advance")
+WAYS: tuple[tuple[Box, Order, Pressed], ...] = tuple(
+    (box, order, pressed) for box in ("cropped", "cell") for order in ("rows", "pages") for pressed in ("plain", "runs")
+)
+
+
+def integer_type(values: Sequence[int]) -> tuple[str, int]:
+    """The smallest C99 type that holds all values, and its bytes.
+
+    >>> integer_type([0, 255]), integer_type([-1, 4]), integer_type([70000])
+    (('uint8_t', 1), ('int8_t', 1), ('uint32_t', 4))
+    """
+    low, high = min(values, default=0), max(values, default=0)
+    for size in (1, 2):
+        bits = 8 * size
+        if low >= 0 and high < 1 << bits:
+            return f"uint{bits}_t", size
+        if low >= -(1 << bits - 1) and high < 1 << bits - 1:
+            return f"int{bits}_t", size
+    return ("uint32_t" if low >= 0 else "int32_t"), 4
+
+
+@dataclass(frozen=True)
+class Table:
+    """A table of C structures: its columns by name, those that are the same in every row left out of it.
+
+    `columns` are in the order in which they lie in the structure, larger types first, so that none is padded within.
+    """
+
+    columns: dict[str, tuple[int, ...]]
+    constants: dict[str, int]
+    rows: int
+
+    @classmethod
+    def of(cls, columns: dict[str, tuple[int, ...]], *, keep_all: bool = False) -> "Table":
+        constant = {} if keep_all else {name: v[0] for name, v in columns.items() if len(set(v)) == 1}
+        rest = {name: values for name, values in columns.items() if name not in constant}
+        by_size = sorted(rest, key=lambda name: -integer_type(rest[name])[1])
+        return cls({name: rest[name] for name in by_size}, constant, len(next(iter(columns.values()))))
+
+    @cached_property
+    def row_bytes(self) -> int:
+        """Size of one structure: its fields, filled up to a multiple of the largest."""
+        sizes = [integer_type(values)[1] for values in self.columns.values()]
+        return -(-sum(sizes) // max(sizes)) * max(sizes) if sizes else 0
+
+    @property
+    def byte_count(self) -> int:
+        return self.row_bytes * self.rows
+
+
+@dataclass(frozen=True, eq=False)
+class Packed:
+    """A lettering as its bytes.
+
+    Attributes
+    ----------
+    pixels : of all glyphs. sizes : bytes of each glyph; those that share another's count too.
+    glyphs : `FIELDS` of every glyph by number. ranges : first code point, count, number of its first glyph.
+    pairs : kerning, by numbers of glyphs.
+    """
+
+    lettering: Lettering
+    box: Box
+    order: Order
+    pressed: Pressed
+    pixels: bytes
+    sizes: tuple[int, ...]
+    shared: tuple[bool, ...]
+    index: dict[str, tuple[int, ...]]
+    glyphs: Table
+    ranges: Table
+    pairs: Table | None
+
+    @property
+    def index_bytes(self) -> int:
+        return self.glyphs.byte_count + self.ranges.byte_count
+
+    @property
+    def kerning_bytes(self) -> int:
+        return self.pairs.byte_count if self.pairs else 0
+
+    @property
+    def flash_bytes(self) -> int:
+        """Pixels, index and kerning; without the reader's code."""
+        return len(self.pixels) + self.index_bytes + self.kerning_bytes
+
+    @property
+    def page_rows(self) -> int:
+        """Rows that a byte runs down."""
+        return 8 // self.lettering.bits if self.order == "pages" else 1
+
+
+def cell_of(lettering: Lettering) -> tuple[int, int, int]:
+    """(left, width, height) of the one cell that holds every glyph and its advance."""
+    left = min([0, *(g.left for g in lettering.glyphs if g.width)])
+    right = max([1, *(max(g.right, g.advance) for g in lettering.glyphs)])
+    return left, right - left, lettering.line_height
+
+
+def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pressed: Pressed = "plain") -> Packed:
+    """The bytes of a lettering, and its index."""
+    placed = [_in_cell(glyph, lettering) if box == "cell" else glyph for glyph in lettering.glyphs]
+    per_byte = 8 // lettering.bits
+    pixels, sizes, shared, offsets, known = bytearray(), [], [], [], {}
+    for glyph in placed:
+        data = _runs(glyph.levels, lettering.bits, order) if pressed == "runs" else _plain(glyph.levels, per_byte, order)
+        # In cells that lie one behind the other no offset has to be kept, so nothing is shared there.
+        shares = data in known and not (box == "cell" and pressed == "plain")
+        offsets.append(known.setdefault(data, len(pixels)) if shares or data not in known else len(pixels))
+        shared.append(shares and bool(data))
+        sizes.append(len(data))
+        if not shares:
+            pixels += data
+    columns = {
+        "offset": tuple(offsets), "width": tuple(g.width for g in placed), "height": tuple(g.height for g in placed),
+        "left": tuple(g.left for g in placed), "top": tuple(g.top for g in placed), "advance": tuple(g.advance for g in placed),
+    }  # fmt: skip
+    table = {name: values for name, values in columns.items() if not (name == "offset" and box == "cell" and pressed == "plain")}
+    return Packed(
+        lettering, box, order, pressed, bytes(pixels), tuple(sizes), tuple(shared), columns, Table.of(table), _ranges(lettering),
+        _pairs(lettering),
+    )  # fmt: skip
+
+
+def _in_cell(glyph: Glyph, lettering: Lettering) -> Glyph:
+    left, width, height = cell_of(lettering)
+    levels = np.zeros((height, width), np.uint8)
+    if glyph.width:
+        x, y = glyph.left - left, lettering.ascent - glyph.top
+        levels[y : y + glyph.height, x : x + glyph.width] = glyph.levels
+    return Glyph(glyph.code, levels, left, lettering.ascent, glyph.advance)
+
+
+def _ranges(lettering: Lettering) -> Table:
+    found = ranges_of(tuple(glyph.code for glyph in lettering.glyphs))
+    numbers = np.cumsum([0, *(count for _, count in found)])[:-1]
+    columns = {
+        "first": tuple(first for first, _ in found),
+        "count": tuple(count for _, count in found),
+        "glyph": tuple(int(number) for number in numbers),
+    }
+    return Table.of(columns, keep_all=True)
+
+
+def _pairs(lettering: Lettering) -> Table | None:
+    number = {glyph.code: i for i, glyph in enumerate(lettering.glyphs)}
+    rows = sorted((number[a], number[b], by) for (a, b), by in lettering.kerning.items() if a in number and b in number)
+    if not rows:
+        return None
+    first, second, by = (tuple(column) for column in zip(*rows, strict=True))
+    return Table.of({"first": first, "second": second, "by": by}, keep_all=True)
+
+
+def _plain(levels: LevelArray, per_byte: int, order: Order) -> bytes:
+    if not levels.size:
+        return b""
+    height, width = levels.shape
+    bits = 8 // per_byte
+    if order == "rows":
+        filled = np.zeros((height, -(-width // per_byte) * per_byte), np.uint8)
+        filled[:, :width] = levels
+        shifts = np.arange(per_byte - 1, -1, -1, dtype=np.uint8) * bits
+        return (filled.reshape(height, -1, per_byte) << shifts).sum(axis=2).astype(np.uint8).tobytes()
+    filled = np.zeros((-(-height // per_byte) * per_byte, width), np.uint8)
+    filled[:height] = levels
+    shifts = np.arange(per_byte, dtype=np.uint8)[:, None] * bits
+    return (filled.reshape(-1, per_byte, width) << shifts).sum(axis=1).astype(np.uint8).tobytes()
+
+
+def _in_order(levels: LevelArray, page: int) -> LevelArray:
+    """Levels as they follow one another: page by page from the top, in it column by column, in that downwards."""
+    if page == 1:
+        return levels.ravel()
+    parts = [levels[row : row + page].T.ravel() for row in range(0, levels.shape[0], page)]
+    return np.concatenate(parts) if parts else levels.ravel()
+
+
+def _runs(levels: LevelArray, bits: int, order: Order) -> bytes:
+    if not levels.size:
+        return b""
+    flat = _in_order(levels, 8 // bits if order == "pages" else 1)
+    starts = np.concatenate([[0], np.flatnonzero(np.diff(flat)) + 1])
+    counts = np.diff(np.concatenate([starts, [flat.size]]))
+    longest = 1 << (8 - bits)
+    out = bytearray()
+    for level, count in zip(flat[starts].tolist(), counts.tolist(), strict=True):
+        while count:
+            taken = min(count, longest)
+            out.append(level << (8 - bits) | (taken - 1))
+            count -= taken
+    return bytes(out)
+
+
+def levels_of(packed: Packed, number: int) -> LevelArray:
+    """The pixels of a glyph, read back from the bytes: what a program draws."""
+    width, height = packed.index["width"][number], packed.index["height"][number]
+    if not width * height:
+        return np.zeros((height, width), np.uint8)
+    data = np.frombuffer(packed.pixels, np.uint8)[packed.index["offset"][number] :]
+    bits, page = packed.lettering.bits, packed.page_rows
+    if packed.pressed == "runs":
+        ends = np.cumsum((data & (0xFF >> bits)).astype(np.int64) + 1)
+        count = int(np.searchsorted(ends, width * height)) + 1
+        flat = np.repeat(data[:count] >> (8 - bits), (data[:count] & (0xFF >> bits)).astype(np.int64) + 1)
+        places = _in_order(np.arange(width * height).reshape(height, width), page)
+        out = np.zeros(width * height, np.uint8)
+        out[places] = flat
+        return out.reshape(height, width)
+    full = packed.lettering.full
+    rows, columns = np.arange(height)[:, None], np.arange(width)[None, :]
+    if packed.order == "rows":
+        stride = (width * bits + 7) // 8
+        return (data[rows * stride + columns * bits // 8] >> (8 - bits - columns * bits % 8)).astype(np.uint8) & full
+    per_byte = 8 // bits
+    return (data[rows // per_byte * width + columns] >> (rows % per_byte * bits)).astype(np.uint8) & full
+
+
+def reads_back(packed: Packed) -> bool:
+    """Whether every glyph comes out of the bytes as it went in."""
+    return all(
+        np.array_equal(levels_of(packed, number), (_in_cell(g, packed.lettering) if packed.box == "cell" else g).levels)
+        for number, g in enumerate(packed.lettering.glyphs)
+    )
