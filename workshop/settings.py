@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "workshop.builds",
     "workshop.bringup",
     "workshop.pictures",
+    "workshop.lettering",
     "workshop.jobs",
     "workshop.demo",
 ]

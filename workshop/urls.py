@@ -3,6 +3,7 @@
 from django.urls import include, path
 
 from workshop.builds import check_views, new_views, panel_views, setup_views, views, wiring_views
+from workshop.lettering import face_views
 from workshop.pictures import recipe_views
 
 urlpatterns = [
@@ -37,6 +38,8 @@ urlpatterns = [
     path("builds/<int:build_id>/mounting/cut-out.svg", panel_views.mounting_svg, {"kind": "cut-out"}, name="mounting-cut-out"),
     path("builds/<int:build_id>/bring-up/", include("workshop.bringup.urls")),
     path("builds/<int:build_id>/pictures/", include("workshop.pictures.urls")),
+    path("builds/<int:build_id>/lettering/", include("workshop.lettering.urls")),
+    path("faces/<slug:slug>/licence.txt", face_views.licence, name="face-licence"),
     path("recipes/<int:recipe_id>.json", recipe_views.take_saved, name="take-saved"),
     path("", include("workshop.jobs.urls")),
 ]

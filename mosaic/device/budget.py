@@ -69,13 +69,15 @@ class Budget:
 class Content:
     """What a device's budgets need to know of its pictures.
 
-    `stored_bytes` is the sum of all packed pictures; `frame` the transmission of the heaviest
-    one; `light_share` the mean light of what is shown.
+    `stored_bytes` is the sum of all packed pictures, `lettering_bytes` that of all glyphs with
+    their indices; `frame` the transmission of the heaviest picture; `light_share` the mean light
+    of what is shown.
     """
 
     stored_bytes: int
     frame: tuple[Part, ...]
     light_share: float
+    lettering_bytes: int = 0
 
 
 def flash_budget(device: Device, content: Content) -> Budget:
@@ -83,6 +85,7 @@ def flash_budget(device: Device, content: Content) -> Budget:
     parts = (
         BudgetPart("program", board.program_bytes, "typical"),
         BudgetPart("pictures", content.stored_bytes, "computed"),
+        *([BudgetPart("lettering", content.lettering_bytes, "computed")] if content.lettering_bytes else []),
     )
     return Budget("flash", "Flash", "B", parts, board.flash_bytes)
 
@@ -91,7 +94,7 @@ def ram_budget(device: Device, content: Content) -> Budget:
     """What is in RAM at once; a buffer that the board's own RAM cannot hold goes to external RAM, if there is any."""
     board = device.board
     name = {0: "no buffer", 1: "full buffer"}.get(device.buffer_bands, f"buffer in {device.buffer_bands} bands")
-    copied = content.stored_bytes if board.constants_in_ram else 0
+    copied = content.stored_bytes + content.lettering_bytes if board.constants_in_ram else 0
     outside = board.external_ram_bytes and device.buffer_bytes > board.ram_bytes - board.reserve_bytes - copied
     parts = [
         BudgetPart("stack, heap and libraries", board.reserve_bytes, "typical"),

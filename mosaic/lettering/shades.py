@@ -110,11 +110,30 @@ def line_rooms(mask: npt.NDArray[np.bool_], line_height: int) -> list[Room]:
     return [room for room in rooms if room.width * 5 >= width * 2 or mask.all()]
 
 
-def lay_out(lettering: Lettering, mask: npt.NDArray[np.bool_], lines: list[str]) -> LevelArray:
-    """(H, W) levels of the glass with lines of text from its top; on glass that is not square they stand in the middle."""
+def broken(lettering: Lettering, text: str, rooms: list[Room]) -> list[str]:
+    """A text broken at its blanks into lines that fit these rooms; what does not fit at all is left out."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and lettering.width_of(longer) <= rooms[len(lines) - 1].width - 2:
+            lines[-1] = longer
+        elif len(lines) == len(rooms):
+            break
+        else:
+            lines.append(word)
+    return lines
+
+
+def lay_out(lettering: Lettering, mask: npt.NDArray[np.bool_], lines: list[str], *, breaks: bool = False) -> LevelArray:
+    """(H, W) levels of the glass with lines of text from its top; on glass that is not square they stand in the middle.
+
+    With `breaks` the lines are one running text, broken where the glass ends.
+    """
     canvas = np.zeros(mask.shape, np.uint8)
     is_square = bool(mask.all())
     rooms = line_rooms(mask, lettering.line_height)
+    if breaks and rooms:
+        lines = broken(lettering, " ".join(lines), rooms)
     if not is_square and len(lines) < len(rooms):
         rooms = rooms[(len(rooms) - len(lines)) // 2 :]
     for room, line in zip(rooms, lines, strict=False):

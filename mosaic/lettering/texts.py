@@ -191,7 +191,7 @@ def widest(text: FieldText, lettering: Lettering) -> tuple[str, int]:
                 front = _merged([_through(front, word, lettering) for word in part.words])
             case Number():
                 front = _merged([_digits(_through(front, span[0], lettering), part, span, lettering) for span in part.spans()])
-    best = max(front.values(), key=lambda one: one.width)
+    best = max(reversed(front.values()), key=lambda one: one.width)
     return best.text, best.width
 
 
@@ -205,7 +205,8 @@ def _step(best: _Best, last: str, character: str, lettering: Lettering) -> tuple
 
 
 def _keep(front: dict, key: object, best: _Best) -> None:
-    if key not in front or best.width > front[key].width:
+    # Of equal widths the later one stays, which is the larger value: it looks more like what will be shown.
+    if key not in front or best.width >= front[key].width:
         front[key] = best
 
 

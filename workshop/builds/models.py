@@ -42,7 +42,10 @@ class Upload(models.Model):
 
 
 class Build(models.Model):
-    """One device. `passport` and `board` are snapshots: a change of the catalogue never alters a build."""
+    """One device. `passport` and `board` are snapshots: a change of the catalogue never alters a build.
+
+    `texts` are what its screens show, one a line, with the bounds of the values in them.
+    """
 
     class SupplyKind(models.TextChoices):
         CELL = "cell", "a cell"
@@ -81,6 +84,7 @@ class Build(models.Model):
     stages = models.JSONField(blank=True, default=dict)
     patches = models.JSONField(null=True, blank=True, default=None)
     touch = models.JSONField(null=True, blank=True, default=None)
+    texts = models.TextField(blank=True, default="")
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)

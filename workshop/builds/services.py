@@ -27,6 +27,8 @@ from mosaic.panels.wire import frame_parts
 from mosaic.wiring.plan import PinPlan, check_names
 from workshop.builds.models import Build, Picture
 from workshop.errors import ConflictError
+from workshop.lettering.models import Lettering
+from workshop.lettering.reports import lettering_figures
 from workshop.panels.parts import board_of, panel_of
 from workshop.pictures.reports import derived_of, glass_key, report_key
 
@@ -41,6 +43,8 @@ class Overview:
     budgets: tuple[Budget, ...]
     device_findings: tuple[dict[str, Any], ...]
     picture_findings: tuple[tuple[Picture, dict[str, Any]], ...]
+    letterings: tuple[Lettering, ...] = ()
+    lettering_findings: tuple[tuple[Lettering, dict[str, Any]], ...] = ()
 
     @property
     def must_fix(self) -> int:
@@ -52,7 +56,8 @@ class Overview:
 
     @property
     def all_findings(self) -> list[dict[str, Any]]:
-        return [*self.device_findings, *(f for _, f in self.picture_findings)]
+        made = (f for found in (self.picture_findings, self.lettering_findings) for _, f in found)
+        return [*self.device_findings, *made]
 
 
 def start_build(*, owner, name: str, panel: str, board: str, link_kind: str, **more: Any) -> Build:
@@ -282,6 +287,7 @@ def overview_of(
     build: Build,
     *,
     pictures: list[Picture] | None = None,
+    letterings: list[Lettering] | None = None,
     live: dict[int, dict[str, Any]] | None = None,
     device: Device | None = None,
 ) -> Overview:
@@ -289,7 +295,7 @@ def overview_of(
 
     Parameters
     ----------
-    pictures : its pictures with their heads, if the caller has them already
+    pictures, letterings : its own with their heads, if the caller has them already
     live : derived figures of a picture that is being changed, by its id, in place of the saved ones
     device : the build's, if the caller has it already
     """
@@ -299,10 +305,15 @@ def overview_of(
     derived = _derived_figures(pictures, device, live or {})
     light = max((d["light_share"] for _, d in derived), default=0.0)
     frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
-    sums = budgets(device, Content(sum(d["bytes"] for _, d in derived), frame, light))
+    if letterings is None:
+        letterings = list(build.letterings.select_related("head"))
+    letters = [(lettering, lettering_figures(lettering, device, build.texts)) for lettering in letterings]
+    stored, lettered = sum(d["bytes"] for _, d in derived), sum(d["flash_bytes"] for _, d in letters)
+    sums = budgets(device, Content(stored, frame, light, lettered))
     subject = DeviceSubject(device, sums, len(pictures))
     return Overview(
         build, device, tuple(pictures), sums,
         tuple(from_record(f) for f in device_findings(subject)),
         tuple((p, f) for p, d in derived for f in d["findings"]),
+        tuple(letterings), tuple((lettering, f) for lettering, d in letters for f in d["findings"]),
     )  # fmt: skip

@@ -37,4 +37,7 @@ STATIONS = (
         lambda o: [f for f in o.device_findings if f["id"].startswith(SENDING)], lambda o: bool(o.build.stages),
     ),
     Station(3, "pictures", "Pictures", "pictures", lambda o: [f for _, f in o.picture_findings], lambda o: bool(o.pictures)),
+    Station(
+        4, "lettering", "Lettering", "letterings", lambda o: [f for _, f in o.lettering_findings], lambda o: bool(o.letterings),
+    ),
 )  # fmt: skip

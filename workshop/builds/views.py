@@ -33,8 +33,11 @@ def workshop(request: HttpRequest) -> HttpResponse:
 
 def _workshop_context(page) -> dict:
     builds = list(page.object_list)
-    prefetch_related_objects(builds, "pictures__head")
-    overviews = [services.overview_of(build, pictures=list(build.pictures.all())) for build in builds]
+    prefetch_related_objects(builds, "pictures__head", "letterings__head")
+    overviews = [
+        services.overview_of(build, pictures=list(build.pictures.all()), letterings=list(build.letterings.all()))
+        for build in builds
+    ]
     bench = lay_out([_piece(o) for o in overviews])
     needs = [(o, picture, finding) for o in overviews for picture, finding in _with_place(o)]
     needs.sort(key=lambda need: need[2]["severity"] != "must fix")

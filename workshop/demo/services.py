@@ -15,6 +15,7 @@ from workshop.bringup.models import Feed
 from workshop.bringup.services import answer_drill
 from workshop.builds.models import Build
 from workshop.builds.services import overview_of, start_build
+from workshop.demo.letterings import load_letterings
 from workshop.demo.photo import CORNERS, WHITES, patch_photo
 from workshop.demo.pieces import load_pieces
 from workshop.demo.scenario import (
@@ -51,6 +52,7 @@ def load_demo(*, fresh: bool = False) -> bool:
     _draw_over_the_feed(builds["Stroke-rate counter"])
     _load_parts(person)
     load_pieces(builds, person)
+    load_letterings(builds)
     return True
 
 

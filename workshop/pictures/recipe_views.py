@@ -12,12 +12,13 @@ from mosaic.exports.result import identifier
 from mosaic.reduce.recipe import Recipe, recipe_from_json
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context
+from workshop.builds.revisions import base_of
 from workshop.builds.services import overview_of
 from workshop.pictures import recipes, services
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.models import SavedRecipe
 from workshop.pictures.reports import report_of
-from workshop.pictures.views import base_of, own_picture
+from workshop.pictures.views import own_picture
 
 MOST_RECIPE_BYTES = 1_000_000
 

@@ -1,6 +1,5 @@
 """What a maker does with pictures: bring, change, undo, take out. Each is one transaction."""
 
-import hashlib
 from dataclasses import replace
 
 from django.db import transaction
@@ -11,8 +10,9 @@ from mosaic.exports.result import file_title
 from mosaic.imports.pictures import MAX_FILE_BYTES, read_header, read_picture
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
-from workshop.builds.models import Build, Original, Picture, PictureRevision, Upload
-from workshop.errors import ConflictError
+from workshop.builds.models import Build, Original, Picture, PictureRevision
+from workshop.builds.originals import store
+from workshop.builds.revisions import after, before, locked, point_to
 from workshop.pictures.models import Variant
 
 MAX_PICTURES = 200
@@ -30,17 +30,8 @@ def keep_original(*, data: bytes, file_name: str, owner) -> Original:
     """
     header = read_header(data, file_name)
     read_picture(data, file_name)
-    sha256 = hashlib.sha256(data).hexdigest()
-    with transaction.atomic():
-        original, _ = Original.objects.defer("data").get_or_create(
-            sha256=sha256,
-            defaults={
-                "media_type": header.media_type, "width": header.width, "height": header.height,
-                "byte_count": len(data), "data": data,
-            },
-        )  # fmt: skip
-        Upload.objects.update_or_create(owner=owner, original=original, defaults={"name": file_name[:120]})
-    return original
+    size = (header.width, header.height)
+    return store(data=data, file_name=file_name, owner=owner, media_type=header.media_type, size=size)
 
 
 def read_upload(upload) -> bytes:
@@ -64,36 +55,13 @@ def add_picture(*, build: Build, original: Original, file_name: str, recipe: Rec
     picture = Picture.objects.create(
         build=build, name=name or file_title(file_name), file_name=file_name[:120], original=original, position=position
     )
-    _point_to(picture, _revise(picture, None, recipe or Recipe()))
+    point_to(picture, _revise(picture, None, recipe or Recipe()))
     return picture
 
 
 def _revise(picture: Picture, parent: PictureRevision | None, recipe: Recipe) -> PictureRevision:
     METHODS[recipe.method]  # an unknown method must not be saved
     return PictureRevision.objects.create(picture=picture, parent=parent, recipe=recipe_to_plain(recipe))
-
-
-def _point_to(picture: Picture, revision: PictureRevision) -> None:
-    picture.head = revision
-    picture.save(update_fields=["head"])
-
-
-def _locked(picture: Picture, base: int) -> Picture:
-    """The picture's row, locked, if it still stands at the revision the change began from.
-
-    Raises
-    ------
-    ConflictError
-        It was changed elsewhere since.
-    """
-    row = Picture.objects.select_for_update().select_related("head").get(pk=picture.pk)
-    if row.head_id != base:
-        raise ConflictError(
-            f"{row.name} was changed in another tab or window since this page was loaded;"
-            " nothing was overwritten. Load the page again to see it, or keep yours as the newer one.",
-            row.head_id,
-        )
-    return row
 
 
 def with_own_places(recipe: Recipe, own: Recipe) -> Recipe:
@@ -108,14 +76,14 @@ def remake_set(*, build: Build, set_name: str, recipe: Recipe, but: Picture | No
     for row in build.pictures.select_for_update().select_related("head").filter(set_name=set_name):
         own = with_own_places(recipe, row.to_recipe())
         if row.pk != (but and but.pk) and own != row.to_recipe():
-            _point_to(row, _revise(row, row.head, own))
+            point_to(row, _revise(row, row.head, own))
             changed += 1
     return changed
 
 
 def _point_set_to(row: Picture, revision: PictureRevision) -> None:
     """Point a picture at a revision, and remake the rest of its set."""
-    _point_to(row, revision)
+    point_to(row, revision)
     if row.set_name:
         remake_set(build=row.build, set_name=row.set_name, recipe=row.to_recipe(), but=row)
 
@@ -123,7 +91,7 @@ def _point_set_to(row: Picture, revision: PictureRevision) -> None:
 @transaction.atomic
 def save_recipe(*, picture: Picture, base: int, recipe: Recipe) -> Picture:
     """Keep a recipe as a new revision, for all of the picture's set; the same recipe again makes none."""
-    row = _locked(picture, base)
+    row = locked(picture, base)
     if row.head is None or row.to_recipe() != recipe:
         _point_set_to(row, _revise(row, row.head, recipe))
     return row
@@ -132,28 +100,19 @@ def save_recipe(*, picture: Picture, base: int, recipe: Recipe) -> Picture:
 @transaction.atomic
 def undo(*, picture: Picture, base: int) -> Picture:
     """Back to the recipe before; stays where there is none."""
-    row = _locked(picture, base)
-    if row.head and row.head.parent:
-        _point_set_to(row, row.head.parent)
+    row = locked(picture, base)
+    if (earlier := before(row)) is not None:
+        _point_set_to(row, earlier)
     return row
 
 
 @transaction.atomic
 def redo(*, picture: Picture, base: int) -> Picture:
     """Forward again to the newest recipe that followed; stays where there is none."""
-    row = _locked(picture, base)
-    following = row.head.children.order_by("-id").first() if row.head else None
-    if following:
+    row = locked(picture, base)
+    if (following := after(row)) is not None:
         _point_set_to(row, following)
     return row
-
-
-def can_undo(picture: Picture) -> bool:
-    return picture.head is not None and picture.head.parent_id is not None
-
-
-def can_redo(picture: Picture) -> bool:
-    return picture.head is not None and picture.head.children.exists()
 
 
 def rename(*, picture: Picture, name: str) -> None:

@@ -20,8 +20,8 @@ from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from mosaic.reduce.tone import histogram, propose_tone
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context
+from workshop.builds.revisions import can_redo, can_undo
 from workshop.builds.services import overview_of
-from workshop.pictures import services
 from workshop.pictures.forms import method_choices
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.reports import FIT_FIELDS, Report, original_key, report_of, stored_bytes
@@ -92,8 +92,8 @@ def station_context(build: Build, picture: Picture, recipe: Recipe, *, passing: 
         "mix_tiles": _mix_tiles(report),
         "marked_word": "inked" if device.passport.technology == "epaper" else "lit",
         "exporters": [(e, e.problem(device.passport)) for e in EXPORTERS.values()],
-        "can_undo": services.can_undo(picture),
-        "can_redo": services.can_redo(picture),
+        "can_undo": can_undo(picture),
+        "can_redo": can_redo(picture),
         "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,
         "shows_blend": device.passport.palette is not None and not device.passport.palette.is_tone,
         **histograms(report),

@@ -18,6 +18,7 @@ from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context
+from workshop.builds.revisions import base_of
 from workshop.builds.services import overview_of
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
@@ -27,7 +28,7 @@ from workshop.pictures.contact_sheet import cell_of, cells_of, trials
 from workshop.pictures.leaves import leaves_of
 from workshop.pictures.models import Variant
 from workshop.pictures.reports import fitted_of, glass_png, report_key, report_of
-from workshop.pictures.views import base_of, image, own_picture
+from workshop.pictures.views import image, own_picture
 
 KIND = "contact-sheet"
 ORDERS = {"error": "perceived error", "bytes": "bytes, pressed", "method": "method"}

@@ -15,6 +15,7 @@ from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from workshop.builds.models import Build, Picture
 from workshop.builds.pages import frame_context, own_build
+from workshop.builds.revisions import base_of
 from workshop.builds.services import overview_of
 from workshop.errors import message_of
 from workshop.jobs import services as jobs
@@ -161,20 +162,6 @@ def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
     return _live(request, build, shown, recipe)
-
-
-def base_of(request: HttpRequest) -> int:
-    """The revision that a page began from.
-
-    Raises
-    ------
-    BadValueError
-        It is not told.
-    """
-    text = request.POST.get("base", "")
-    if not text.isdigit():
-        raise BadValueError("this page does not say which revision it began from; load it again")
-    return int(text)
 
 
 @require_POST

@@ -1,0 +1,1 @@
+"""Station 4, Lettering: faces to glyphs, characters, the glyph bench, measuring, packing."""

@@ -1,0 +1,7 @@
+"""The Lettering station."""
+
+from django.apps import AppConfig
+
+
+class LetteringConfig(AppConfig):
+    name = "workshop.lettering"

@@ -1,0 +1,134 @@
+"""Faces: those that come along, fonts of one's own, and pictures of station 3 as letters."""
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.device.device import Device
+from mosaic.errors import BadValueError, MosaicError
+from mosaic.exports.result import file_title
+from mosaic.lettering.coverage import preset_coverage
+from mosaic.lettering.faces import FACES, Face
+from mosaic.lettering.making import ALL, NONE, Sources, make
+from mosaic.lettering.measure import pitch_mm
+from mosaic.lettering.pictures import proposed_codes
+from mosaic.lettering.plan import OWN_FILE, PICTURES_ONLY, LetteringPlan
+from mosaic.lettering.shades import shade_count, usual_colors
+from mosaic.lettering.source import FontInfo, font_info
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+from workshop.lettering import services
+from workshop.lettering.pages import all_context, png
+from workshop.lettering.piece_cells import cells_of_piece
+from workshop.lettering.specimens import specimen_key, specimen_png
+from workshop.pictures.models import Piece
+from workshop.pictures.piece_pages import go_to
+
+USUAL_PX = {"small": 12, "usual": 16, "large": 24}
+COVERAGE_SHOWN = ("western European", "Greek and digits", "Cyrillic and digits")
+
+
+def first_plan(device: Device, info: FontInfo | None, **changes: Any) -> LetteringPlan:
+    """A plan to begin with: the panel's own contrast, and a size that can be read at the build's distance, if that fits."""
+    ink, ground = usual_colors(device.passport)
+    bits = 2 if device.passport.palette is None or shade_count(device.passport, ink, ground, 2) == 4 else 1
+    plan = LetteringPlan().with_changes(ink=ink, ground=ground, **{"bits": bits} | changes)
+    if info is None or info.native_px:
+        return plan.with_changes(size_px=min(256, max(4, info.native_px)) if info else 16, bits=1)
+    by_distance = plan.with_changes(size_by="distance", distance_m=device.viewing_distance_mm / 1000)
+    try:
+        size = make(by_distance.with_changes(preset=NONE, more="0", face=plan.face), Sources(pitch_mm(device)[1])).size
+    except MosaicError:
+        return plan
+    # A line that takes more than a third of the glass is a heading, not a lettering to begin with.
+    return by_distance if size.em_px * 3 <= device.size[1] else plan
+
+
+def faces(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Every face that comes along, on this panel's colours."""
+    build = own_build(request, build_id)
+    return render(request, "lettering/faces.html", _context(build))
+
+
+def _context(build: Build) -> dict[str, Any]:
+    context = all_context(build, "faces")
+    device = context["device"]
+    rows = [(face, *_told(face), specimen_key(face.slug, device)) for face in FACES.values()]
+    pieces = build.pieces.exclude(kind=Piece.Kind.ANIMATION)
+    return {**context, "rows": rows, "pieces": pieces}
+
+
+def _told(face: Face) -> tuple[FontInfo, list[tuple[str, int, int]]]:
+    info = font_info(face.data, face.name)
+    return info, [line for line in preset_coverage(info.codes) if line[0] in COVERAGE_SHOWN]
+
+
+@require_POST
+def start(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A new lettering of a face that comes along."""
+    build = own_build(request, build_id)
+    slug = request.POST.get("face", "")
+    face = FACES[slug]
+    info = font_info(face.data, face.name)
+    preset = "numbers" if slug == "segments" else "basic"
+    plan = first_plan(build.to_device(), info, face=slug, preset=preset)
+    if slug == "segments":
+        plan = plan.with_changes(left_out="+,%/")
+    return _opened(request, build, services.add_lettering(build=build, name=face.name, plan=plan))
+
+
+@require_POST
+def bring(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A new lettering of a font of one's own."""
+    build = own_build(request, build_id)
+    upload = request.FILES.get("font")
+    if upload is None:
+        raise BadValueError("no file came with this; choose a font file")
+    data = services.read_font(upload)
+    original = services.keep_font(data=data, file_name=upload.name, owner=request.user)
+    info = font_info(bytes(original.data), upload.name)
+    basic = set(range(0x20, 0x7F)) & info.codes
+    # A pixel font of few characters, such as digits alone, is taken whole; so is one that has none of the usual.
+    preset = ALL if (info.native_px and len(info.codes) <= 400) or (len(basic) < 60 and len(info.codes) <= 4096) else "basic"
+    plan = first_plan(build.to_device(), info, face=OWN_FILE, preset=preset)
+    row = services.add_lettering(build=build, name=file_title(upload.name), plan=plan, original=original, file_name=upload.name)
+    return _opened(request, build, row)
+
+
+@require_POST
+def of_piece(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A new lettering of a strip's or a figure's pictures."""
+    build = own_build(request, build_id)
+    number = request.POST.get("piece", "")
+    piece = build.pieces.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
+    if piece is None:
+        raise Http404("no such piece")
+    device = build.to_device()
+    names = tuple(cell.name for cell in cells_of_piece(piece, device))
+    if not names:
+        raise BadValueError(f"{piece.name} has no cells to take; look at it in station 3")
+    uses = [{"code": code, "piece": piece.pk, "cell": name[:80]} for code, name in zip(proposed_codes(names), names, strict=True)]
+    plan = first_plan(device, None, face=PICTURES_ONLY, preset=NONE, pictures=uses, bits=1)
+    return _opened(request, build, services.add_lettering(build=build, name=piece.name, plan=plan))
+
+
+def _opened(request: HttpRequest, build: Build, row: Any) -> HttpResponse:
+    return go_to(request, reverse("lettering", args=[build.pk, row.pk]))
+
+
+def specimen(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpResponse:
+    """A face on this panel's colours."""
+    build = own_build(request, build_id)
+    if slug not in FACES:
+        raise Http404("no such face")
+    return png(specimen_png(slug, build.to_device()))
+
+
+def licence(request: HttpRequest, slug: str) -> HttpResponse:
+    """A face's licence in full."""
+    if slug not in FACES or not FACES[slug].licence_text:
+        raise Http404("no such licence")
+    return HttpResponse(FACES[slug].licence_text, content_type="text/plain; charset=utf-8")

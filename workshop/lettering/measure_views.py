@@ -1,0 +1,113 @@
+"""Measuring: the build's texts at their widest, and how much of each face this panel holds."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.device.device import Device
+from mosaic.errors import BadValueError, MosaicError
+from mosaic.lettering.measure import Spot, extent_of, face_table, measured, pitch_mm, spots_of
+from mosaic.lettering.texts import FieldText, Number, parse_text
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+from workshop.errors import message_of
+from workshop.lettering import services
+from workshop.lettering.models import Lettering
+from workshop.lettering.pages import all_context, own, png, report_at
+from workshop.lettering.reports import Report, report_of
+from workshop.lettering.specimens import colored, line_levels
+
+MOST_SPOT = 4096
+
+
+def _number(text: str) -> int:
+    return int(text) if text.isdigit() and 1 <= int(text[:6]) <= MOST_SPOT else 0
+
+
+def measuring(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Texts and faces measured on this panel."""
+    build = own_build(request, build_id)
+    return render(request, "lettering/measuring.html", _context(request, build, build.texts))
+
+
+def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]:
+    context = all_context(build, "measuring")
+    device = context["device"]
+    letterings = list(context["letterings"])
+    number = request.GET.get("of", "")
+    shown = next((row for row in letterings if str(row.pk) == number), letterings[0] if letterings else None)
+    width, height = _number(request.GET.get("w", "")), _number(request.GET.get("h", ""))
+    typed = request.GET.get("text", "")
+    context |= {
+        "written": written, "shown": shown, "spot_w": width or "", "spot_h": height or "", "typed": typed,
+        "face_rows": face_table(device), "distance_m": device.viewing_distance_mm / 1000,
+    }  # fmt: skip
+    if shown is None:
+        return context
+    try:
+        report = report_of(shown, shown.to_plan(), device, build.texts)
+        tried = parse_text(typed) if typed.strip() else None
+    except MosaicError as error:
+        return {**context, "problem": message_of(error)}
+    spots = spots_of(device, report.glyphs.line_height)
+    if width and height:
+        spots = (*spots, Spot(f"in your {width} × {height} px", width, height))
+    rows = [_row(shown, report, text, device, spots, number) for number, text in enumerate(report.texts)]
+    return {
+        **context, "report": report, "rows": rows, "spots": spots,
+        "tried": _row(shown, report, tried, device, spots, None) if tried else None,
+        "values": [(written_of(text), text) for text in report.texts],
+    }  # fmt: skip
+
+
+def written_of(text: FieldText) -> int:
+    """How many values a text can show."""
+    count = 1
+    for part in text.parts:
+        count *= part.high - part.low + 1 if isinstance(part, Number) else 1
+    return count
+
+
+def _row(
+    shown: Lettering, report: Report, text: FieldText, device: Device, spots: tuple[Spot, ...], number: int | None
+) -> dict[str, Any]:
+    told = measured(text, report.glyphs, device, spots=spots)
+    extent = extent_of(report.glyphs, told.extent.text)
+    address = ""
+    if number is not None:
+        address = reverse("measured-line", args=[shown.build_id, shown.pk, number, report.key]) + f"?revision={shown.head_id}"
+    across = pitch_mm(device)[0]
+    return {
+        "measured": told, "extent": extent, "written": text.written, "url": address, "ink_mm": extent.ink_width * across,
+        "zoom": 2 if extent.room * 2 <= 420 else 1,
+    }  # fmt: skip
+
+
+@require_POST
+def keep_texts(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Keep what the build's screens show."""
+    build = own_build(request, build_id)
+    written = request.POST.get("texts", "")
+    try:
+        services.keep_texts(build=build, written=written)
+    except BadValueError as error:
+        context = {**_context(request, build, written), "problem": message_of(error)}
+        return render(request, "lettering/measuring.html", context, status=422)
+    messages.success(request, "Kept. Every lettering was measured anew.")
+    return redirect("measuring", build.pk)
+
+
+def line_png(request: HttpRequest, build_id: int, lettering_id: int, number: int, key: str) -> HttpResponse:
+    """A text of the build at its widest, one pixel each, in the panel's colours."""
+    build, shown = own(request, build_id, lettering_id)
+    device = build.to_device()
+    report = report_at(request, build, shown, device)
+    if number >= len(report.texts):
+        raise Http404("no such text")
+    widest = measured(report.texts[number], report.glyphs, device).extent.text
+    plan = report.plan
+    return png(colored(line_levels(report.glyphs, widest), report.glyphs, device, plan.ink, plan.ground))

@@ -1,0 +1,114 @@
+"""What the pages of station 4 have in common."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
+
+from mosaic.device.device import Device
+from mosaic.errors import MosaicError
+from mosaic.lettering.files import WRITERS
+from mosaic.lettering.making import Sources, face_of
+from mosaic.lettering.measure import capacity_of, pitch_mm, widths_of
+from mosaic.lettering.plan import LetteringPlan
+from mosaic.lettering.shades import seen_mask
+from mosaic.lettering.source import FontInfo, font_info
+from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.reading import arc_minutes
+from workshop.builds.models import Build
+from workshop.builds.pages import frame_context, own_build
+from workshop.builds.revisions import can_redo, can_undo
+from workshop.builds.services import Overview, overview_of
+from workshop.errors import message_of
+from workshop.lettering.leaves import leaves_of
+from workshop.lettering.models import Lettering
+from workshop.lettering.reports import Report, font_of, report_of
+from workshop.lettering.services import own_lettering
+
+FOR_EVER = "private, max-age=31536000, immutable"
+LARGEST_SHOWN = 5
+
+
+def png(data: bytes) -> HttpResponse:
+    """A PNG whose address contains its key."""
+    response = HttpResponse(data, content_type="image/png")
+    response["Cache-Control"] = FOR_EVER
+    return response
+
+
+def own(request: HttpRequest, build_id: int, lettering_id: int) -> tuple[Build, Lettering]:
+    """A build of the one signed in, and its lettering; anything else is not there."""
+    build = own_build(request, build_id)
+    return build, own_lettering(build, lettering_id)
+
+
+def info_of(lettering: Lettering, plan: LetteringPlan) -> FontInfo | None:
+    """What is in the plan's face; None where it has none, or cannot be read."""
+    try:
+        font = face_of(plan, Sources(1.0, font_of(lettering)))
+        return font_info(*font) if font else None
+    except MosaicError:
+        return None
+
+
+def address(lettering: Lettering, report: Report, name: str = "lettering-glass") -> str:
+    """The address of an image of a lettering as it is saved: its key, and the revision that it is made of."""
+    return reverse(name, args=[lettering.build_id, lettering.pk, report.key]) + f"?revision={lettering.head_id}"
+
+
+def report_at(request: HttpRequest, build: Build, lettering: Lettering, device: Device) -> Report:
+    """The report of the revision that an image's address names, or of the saved plan."""
+    number = request.GET.get("revision", "")
+    revision = lettering.revisions.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
+    if revision is not None:
+        lettering.head = revision
+    return report_of(lettering, lettering.to_plan(), device, build.texts)
+
+
+def all_context(build: Build, leaf: str, lettering: Lettering | None = None, overview: Overview | None = None) -> dict[str, Any]:
+    """Frame and pages of the station, for every page of it."""
+    overview = overview or overview_of(build)
+    return {
+        **frame_context(overview, "lettering"),
+        "leaves": leaves_of(build, leaf, lettering),
+        "letterings": overview.letterings,
+    }
+
+
+def one_context(build: Build, lettering: Lettering, leaf: str) -> dict[str, Any]:
+    """What the pages of one lettering need; where its plan cannot be carried out, `report` is None and `problem` says why."""
+    overview = overview_of(build)
+    device = overview.device
+    width, height = device.size
+    width_mm, height_mm = seen_size_mm(device.passport, device.turn)
+    context = {
+        **all_context(build, leaf, lettering, overview),
+        "lettering": lettering,
+        "endings": list(WRITERS),
+        "can_undo": can_undo(lettering), "can_redo": can_redo(lettering),
+        "here_findings": [f for row, f in overview.lettering_findings if row.pk == lettering.pk],
+        "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
+        "is_round": device.passport.glass.shape == "round",
+    }  # fmt: skip
+    try:
+        report = report_of(lettering, lettering.to_plan(), device, build.texts)
+    except MosaicError as error:
+        return {**context, "report": None, "problem": message_of(error)}
+    return {**context, "report": report, "glass_url": address(lettering, report), **readings(report, device)}
+
+
+def readings(report: Report, device: Device) -> dict[str, Any]:
+    """Figures of a lettering on its panel."""
+    glyphs, packed = report.glyphs, report.packed
+    down = pitch_mm(device)[1]
+    widths = widths_of(glyphs)
+    by_size = sorted(range(len(glyphs.glyphs)), key=lambda i: -packed.sizes[i])
+    return {
+        "glyphs": glyphs,
+        "packed": packed,
+        "capital_mm": glyphs.capital * down,
+        "capital_arcmin": arc_minutes(glyphs.capital * down, device.viewing_distance_mm) if glyphs.capital else 0,
+        "distance_m": device.viewing_distance_mm / 1000,
+        "holds": capacity_of(widths, report.made.size.em_px, device, seen_mask(device.passport, device.turn)),
+        "largest": [(glyphs.glyphs[i].code, chr(glyphs.glyphs[i].code), packed.sizes[i]) for i in by_size[:LARGEST_SHOWN]],
+    }

@@ -1,0 +1,149 @@
+"""One lettering on the panel: its recipe, its figures, its findings, its history."""
+
+import json
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.errors import BadValueError
+from mosaic.lettering.plan import OWN_FILE, LetteringPlan
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+from workshop.builds.revisions import base_of
+from workshop.lettering import services
+from workshop.lettering.forms import PlanForm, plain_changes, plan_from_post
+from workshop.lettering.models import Lettering
+from workshop.lettering.pages import info_of, one_context, own, png, report_at
+from workshop.lettering.reports import glass_png, report_of
+from workshop.pictures.piece_pages import go_to
+
+REDRAWN = ("face", "preset")
+"""Fields on which others depend: their forms come back whole."""
+
+
+def letterings(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The station: the build's first lettering, or the faces to make one of."""
+    build = own_build(request, build_id)
+    first = build.letterings.first()
+    return redirect("lettering", build.pk, first.pk) if first else redirect("faces", build.pk)
+
+
+def lettering(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """One lettering on the mat."""
+    build, shown = own(request, build_id, lettering_id)
+    return render(request, "lettering/lettering.html", page_context(build, shown))
+
+
+def page_context(build: Build, shown: Lettering) -> dict[str, Any]:
+    """The page's context, with the form of its plan."""
+    context = one_context(build, shown, "lettering")
+    plan, device = shown.to_plan(), context["device"]
+    report = context["report"]
+    info = report.made.info if report else info_of(shown, plan)
+    form = PlanForm.of(report.plan if report else plan, device, info, shown.file_name)
+    return {**context, "form": form, "letter_plan": plan, "info": info}
+
+
+def _live(request: HttpRequest, build: Build, shown: Lettering, *, with_form: bool) -> HttpResponse:
+    """The parts of the page that a plan changes; with the form where the server changed it."""
+    if not request.htmx:
+        return redirect("lettering", build.pk, shown.pk)
+    return render(request, "lettering/partials/live.html", {**page_context(build, shown), "with_form": with_form})
+
+
+def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Lettering:
+    """Keep a plan that can be carried out; one that cannot is refused, and nothing changes."""
+    report_of(shown, plan, build.to_device(), build.texts)
+    return services.save_plan(lettering=shown, base=base, plan=plan)
+
+
+@require_POST
+def change(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """Keep what was filled in."""
+    build, shown = own(request, build_id, lettering_id)
+    before = shown.to_plan()
+    plan = plan_from_post(request.POST, before, build.to_device(), info_of(shown, before), shown.file_name)
+    shown = _keep(build, shown, base_of(request), plan)
+    redrawn = any(getattr(plan, name) != getattr(before, name) for name in REDRAWN)
+    return _live(request, build, shown, with_form=redrawn)
+
+
+@require_POST
+def step(request: HttpRequest, build_id: int, lettering_id: int, direction: str) -> HttpResponse:
+    """Undo or redo, from any page of the lettering."""
+    build, shown = own(request, build_id, lettering_id)
+    shown = services.step(lettering=shown, base=base_of(request), direction=direction)
+    back = request.POST.get("back", "")
+    if back:
+        code = request.POST.get("code", "")
+        query = f"?code={code}" if code.isdigit() else ""
+        return go_to(request, reverse("lettering-glyphs", args=[build.pk, shown.pk]) + query)
+    return _live(request, build, shown, with_form=True)
+
+
+def changes_of(request: HttpRequest) -> dict[str, Any]:
+    """Changes of a plan that a fix or a choice carries as JSON.
+
+    Raises
+    ------
+    BadValueError
+        It is none.
+    """
+    try:
+        changes = json.loads(request.POST.get("changes", ""))
+    except ValueError:
+        changes = None
+    if not isinstance(changes, dict):
+        raise BadValueError("this fix is malformed; load the page again")
+    return changes
+
+
+@require_POST
+def fix(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """Carry out a finding's fix, or take a choice of another page."""
+    build, shown = own(request, build_id, lettering_id)
+    plan = plain_changes(shown.to_plan(), changes_of(request))
+    shown = _keep(build, shown, base_of(request), plan)
+    back = request.POST.get("back", "")
+    if back in ("lettering", "lettering-sheet", "lettering-characters", "lettering-packing", "lettering-glyphs"):
+        return go_to(request, reverse(back, args=[build.pk, shown.pk]))
+    return _live(request, build, shown, with_form=True)
+
+
+@require_POST
+def bring_font(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """Another font of one's own for this lettering."""
+    build, shown = own(request, build_id, lettering_id)
+    upload = request.FILES.get("font")
+    if upload is None:
+        raise BadValueError("no file came with this; choose a font file")
+    original = services.keep_font(data=services.read_font(upload), file_name=upload.name, owner=request.user)
+    plan = shown.to_plan().with_changes(face=OWN_FILE, axes=[])
+    services.set_font(lettering=shown, base=base_of(request), original=original, file_name=upload.name, plan=plan)
+    return go_to(request, reverse("lettering", args=[build.pk, shown.pk]))
+
+
+@require_POST
+def rename(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """Another name for it, and for its files."""
+    build, shown = own(request, build_id, lettering_id)
+    services.rename(lettering=shown, name=request.POST.get("name", ""))
+    return redirect("lettering", build.pk, shown.pk)
+
+
+@require_POST
+def remove(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """Take it out of the build."""
+    build, shown = own(request, build_id, lettering_id)
+    services.remove(lettering=shown)
+    return redirect("letterings", build.pk)
+
+
+def glass(request: HttpRequest, build_id: int, lettering_id: int, key: str) -> HttpResponse:
+    """Lines of it on the whole glass."""
+    build, shown = own(request, build_id, lettering_id)
+    device = build.to_device()
+    return png(glass_png(report_at(request, build, shown, device), device))
