@@ -167,9 +167,9 @@ def parse_texts(written: str) -> tuple[FieldText, ...]:
     return tuple(found)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, order=True)
 class _Best:
-    """The widest text so far that ends in one character, and its width in pixels."""
+    """The widest text so far that ends in one character, and its width in pixels; of equal ones that of larger digits."""
 
     width: int
     text: str
@@ -191,7 +191,7 @@ def widest(text: FieldText, lettering: Lettering) -> tuple[str, int]:
                 front = _merged([_through(front, word, lettering) for word in part.words])
             case Number():
                 front = _merged([_digits(_through(front, span[0], lettering), part, span, lettering) for span in part.spans()])
-    best = max(reversed(front.values()), key=lambda one: one.width)
+    best = max(front.values())
     return best.text, best.width
 
 
@@ -205,8 +205,7 @@ def _step(best: _Best, last: str, character: str, lettering: Lettering) -> tuple
 
 
 def _keep(front: dict, key: object, best: _Best) -> None:
-    # Of equal widths the later one stays, which is the larger value: it looks more like what will be shown.
-    if key not in front or best.width >= front[key].width:
+    if key not in front or best > front[key]:
         front[key] = best
 
 

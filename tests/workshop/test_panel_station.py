@@ -72,7 +72,12 @@ class TestStation:
     def test_findings_are_counted_at_their_stations(self, signed_in, maker):
         build = start_build(owner=maker, name="Barometer", panel="tft-240x240-round", board="low-power", link_kind="spi")
         stones = signed_in.get(reverse("build-panel", args=[build.pk])).context["stones"]
-        assert [(s.number, s.words) for s in stones] == [(1, "here, 1 must fix"), (2, "not begun"), (3, "not begun")]
+        assert [(s.number, s.words) for s in stones] == [
+            (1, "here, 1 must fix"),
+            (2, "not begun"),
+            (3, "not begun"),
+            (4, "not begun"),
+        ]
 
     def test_legibility_is_that_of_its_place(self, signed_in, build):
         Build.objects.update(light_lux=1)
