@@ -20,6 +20,7 @@ from workshop.lettering.pages import info_of, one_context, own, png, report_at
 from workshop.lettering.reports import glass_png, report_of
 from workshop.pictures.piece_pages import go_to
 
+LEAVES = ("lettering-sheet", "lettering-characters", "lettering-packing", "lettering-glyphs")
 REDRAWN = ("face", "preset")
 """Fields on which others depend: their forms come back whole."""
 
@@ -60,6 +61,15 @@ def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Let
     return services.save_plan(lettering=shown, base=base, plan=plan)
 
 
+def _back(request: HttpRequest, build: Build, shown: Lettering) -> HttpResponse | None:
+    """Back to the page of the station that a change was made on; None where its parts are changed in place."""
+    back, code = request.POST.get("back", ""), request.POST.get("code", "")
+    if back not in LEAVES:
+        return None
+    query = f"?code={code}" if code.isdigit() and len(code) < 8 else ""
+    return go_to(request, reverse(back, args=[build.pk, shown.pk]) + query)
+
+
 @require_POST
 def change(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     """Keep what was filled in."""
@@ -76,12 +86,7 @@ def step(request: HttpRequest, build_id: int, lettering_id: int, direction: str)
     """Undo or redo, from any page of the lettering."""
     build, shown = own(request, build_id, lettering_id)
     shown = services.step(lettering=shown, base=base_of(request), direction=direction)
-    back = request.POST.get("back", "")
-    if back:
-        code = request.POST.get("code", "")
-        query = f"?code={code}" if code.isdigit() else ""
-        return go_to(request, reverse("lettering-glyphs", args=[build.pk, shown.pk]) + query)
-    return _live(request, build, shown, with_form=True)
+    return _back(request, build, shown) or _live(request, build, shown, with_form=True)
 
 
 def changes_of(request: HttpRequest) -> dict[str, Any]:
@@ -107,10 +112,7 @@ def fix(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     build, shown = own(request, build_id, lettering_id)
     plan = plain_changes(shown.to_plan(), changes_of(request))
     shown = _keep(build, shown, base_of(request), plan)
-    back = request.POST.get("back", "")
-    if back in ("lettering", "lettering-sheet", "lettering-characters", "lettering-packing", "lettering-glyphs"):
-        return go_to(request, reverse(back, args=[build.pk, shown.pk]))
-    return _live(request, build, shown, with_form=True)
+    return _back(request, build, shown) or _live(request, build, shown, with_form=True)
 
 
 @require_POST

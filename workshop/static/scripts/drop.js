@@ -3,15 +3,15 @@ addEventListener("DOMContentLoaded", () => {
   const form = document.getElementById("drop");
   if (!form) return;
   const field = form.querySelector("input[type=file]");
-  const MOST_MIB = 24;
+  const most = +(field.dataset.mostMib || 24), kind = field.dataset.kind || "pictures";
   // What the service would refuse for its size alone is refused here, before minutes of sending.
   field.addEventListener("change", event => {
-    const large = [...field.files].find(file => file.size > MOST_MIB * 1048576);
+    const large = [...field.files].find(file => file.size > most * 1048576);
     if (!large) return;
     event.stopPropagation();
     field.value = "";
     const words = document.createElement("p");
-    words.textContent = `${large.name} is ${(large.size / 1048576).toFixed(1)} MiB; pictures up to ${MOST_MIB} MiB are accepted. Nothing was sent.`;
+    words.textContent = `${large.name} is ${(large.size / 1048576).toFixed(1)} MiB; ${kind} up to ${most} MiB are accepted. Nothing was sent.`;
     document.getElementById("notice").replaceChildren(words);
   });
   const take = files => {
