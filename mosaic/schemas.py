@@ -9,6 +9,7 @@ import msgspec
 from mosaic.animation.making import AnimationPlan
 from mosaic.boards.board import Board
 from mosaic.device.setup import SetupCard
+from mosaic.lettering.plan import LetteringPlan
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
@@ -19,7 +20,7 @@ from mosaic.wiring.plan import PinPlan
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
 RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard, "sending": Sending,
-    "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan,
+    "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
 }  # fmt: skip
 
 

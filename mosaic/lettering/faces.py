@@ -6,6 +6,7 @@ from functools import cache
 from pathlib import Path
 
 from mosaic.lettering.segment_face import segment_font
+from mosaic.lettering.source import font_info
 from mosaic.registry import Registry
 
 FOLDER = Path(__file__).resolve().parent / "fonts"
@@ -42,6 +43,12 @@ def _data(file: str) -> bytes:
 def _read() -> tuple[Face, ...]:
     entries = tomllib.loads((FOLDER / "faces.toml").read_text("utf-8"))["face"]
     return tuple(Face(**entry) for entry in entries)
+
+
+def read_all() -> None:
+    """Read every face once, so that whoever asks for one first does not wait for it."""
+    for face in FACES.values():
+        font_info(face.data, face.name)
 
 
 FACES: Registry[Face] = Registry("face", _read(), lambda face: face.slug)

@@ -118,7 +118,7 @@ def cell_of(lettering: Lettering) -> tuple[int, int, int]:
 
 def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pressed: Pressed = "plain") -> Packed:
     """The bytes of a lettering, and its index."""
-    placed = [_in_cell(glyph, lettering) if box == "cell" else glyph for glyph in lettering.glyphs]
+    placed = placed_in(lettering, box)
     per_byte = 8 // lettering.bits
     pixels, sizes, shared, offsets, known = bytearray(), [], [], [], {}
     for glyph in placed:
@@ -141,13 +141,19 @@ def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pres
     )  # fmt: skip
 
 
-def _in_cell(glyph: Glyph, lettering: Lettering) -> Glyph:
+def placed_in(lettering: Lettering, box: Box) -> list[Glyph]:
+    """Every glyph as it is packed: cropped, or within the one cell."""
+    if box == "cropped":
+        return list(lettering.glyphs)
     left, width, height = cell_of(lettering)
-    levels = np.zeros((height, width), np.uint8)
-    if glyph.width:
+    found = []
+    for glyph in lettering.glyphs:
+        levels = np.zeros((height, width), np.uint8)
         x, y = glyph.left - left, lettering.ascent - glyph.top
-        levels[y : y + glyph.height, x : x + glyph.width] = glyph.levels
-    return Glyph(glyph.code, levels, left, lettering.ascent, glyph.advance)
+        if glyph.width:
+            levels[y : y + glyph.height, x : x + glyph.width] = glyph.levels
+        found.append(Glyph(glyph.code, levels, left, lettering.ascent, glyph.advance))
+    return found
 
 
 def _ranges(lettering: Lettering) -> Table:
@@ -236,7 +242,5 @@ def levels_of(packed: Packed, number: int) -> LevelArray:
 
 def reads_back(packed: Packed) -> bool:
     """Whether every glyph comes out of the bytes as it went in."""
-    return all(
-        np.array_equal(levels_of(packed, number), (_in_cell(g, packed.lettering) if packed.box == "cell" else g).levels)
-        for number, g in enumerate(packed.lettering.glyphs)
-    )
+    placed = placed_in(packed.lettering, packed.box)
+    return all(np.array_equal(levels_of(packed, number), glyph.levels) for number, glyph in enumerate(placed))

@@ -7,12 +7,15 @@ from django.db import transaction
 
 from mosaic.boards.board import board_from_plain
 from mosaic.boards.board import catalogue as board_shelf
+from mosaic.lettering.plan import PICTURES_ONLY
 from mosaic.panels.loader import catalogue, passport_from_plain
 from mosaic.panels.mounting import MountingPlan, plan_of
 from mosaic.panels.passport import Passport
 from mosaic.registry import Registry
 from workshop.builds.models import Build, Original, Picture
 from workshop.builds.services import start_build
+from workshop.lettering.models import Lettering
+from workshop.lettering.services import add_lettering
 from workshop.pictures.services import add_picture
 
 WISHES = (
@@ -110,6 +113,10 @@ class Origin:
     def picture_count(self) -> int:
         return self.build.pictures.count() if self.build else 0
 
+    @property
+    def lettering_count(self) -> int:
+        return self.build.letterings.count() if self.build else 0
+
 
 def origin_of(user, key: str) -> Origin | None:
     """The origin of a key such as "template-round-gauge" or "build-3"; None where there is none."""
@@ -135,7 +142,7 @@ def start_from(
     ----------
     parts : panel, board and link_kind chosen anew; None takes the origin's own, snapshots and all
     wishes : whether limits, supply, distance and light come along
-    pictures : whether pictures come along, each with its recipe
+    pictures : whether pictures, letterings and texts come along, each as it is made now
     """
     more = {**(origin.wishes if wishes else {}), "place": place}
     if parts is not None:
@@ -151,7 +158,22 @@ def start_from(
     if pictures and origin.build is not None:
         for picture in origin.build.pictures.select_related("head"):
             _copy_picture(picture, build)
+        for lettering in origin.build.letterings.select_related("head"):
+            _copy_lettering(lettering, build)
+        build.texts = origin.build.texts
+        build.save(update_fields=["texts"])
     return build
+
+
+def _copy_lettering(lettering: Lettering, build: Build) -> None:
+    """A lettering as it is made now; pictures that stand for letters stay with the strips they are of."""
+    plan = lettering.to_plan()
+    if plan.face == PICTURES_ONLY:
+        return
+    original = Original(pk=lettering.original_id) if lettering.original_id else None
+    add_lettering(
+        build=build, name=lettering.name, plan=plan.with_changes(pictures=[]), original=original, file_name=lettering.file_name
+    )
 
 
 def _copy_picture(picture: Picture, build: Build) -> None:
