@@ -14,7 +14,7 @@ from mosaic.lettering.coverage import Missing
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.glyph import Glyph, Lettering
 from mosaic.lettering.making import SCREENS
-from mosaic.lettering.measure import measured, pitch_mm
+from mosaic.lettering.measure import measured, pitch_mm, spots_of
 from mosaic.lettering.packing import pack
 from mosaic.lettering.shades import contrast_of, shade_count, usual_colors
 from mosaic.lettering.texts import characters_used, widest
@@ -103,7 +103,8 @@ def characters_without_ink(subject: LetteringSubject) -> list[Finding]:
 
 def texts_too_wide(subject: LetteringSubject) -> list[Finding]:
     """Texts of the build whose widest form fits nowhere on the glass."""
-    found = [measured(text, subject.made.lettering, subject.device) for text in subject.texts]
+    spots = spots_of(subject.device, subject.made.lettering.line_height) if subject.texts else ()
+    found = [measured(text, subject.made.lettering, subject.device, spots=spots) for text in subject.texts]
     wide = [m for m in found if not m.fits_somewhere]
     if not wide:
         return []

@@ -49,10 +49,13 @@ def _gpos(font: TTFont, wanted: dict[str, Any]) -> dict[tuple[str, str], int]:
     total: dict[tuple[str, str], int] = {}
     for number in lookups:
         own: dict[tuple[str, str], int] = {}
+        # Within a lookup the first subtable that knows a pair decides; one of classes knows every pair of its first glyphs.
+        decided: set[str] = set()
         for subtable in _pair_tables(table.LookupList.Lookup[number]):
-            # Within a lookup the first subtable that knows a pair decides.
-            for pair, by in _pairs(subtable, wanted):
+            covered = [(i, name) for i, name in enumerate(subtable.Coverage.glyphs) if name in wanted and name not in decided]
+            for pair, by in _single(subtable, covered, wanted) if subtable.Format == 1 else _classes(subtable, covered, wanted):
                 own.setdefault(pair, by)
+            decided |= {name for _, name in covered} if subtable.Format == 2 else set()
         for pair, by in own.items():
             total[pair] = total.get(pair, 0) + by
     return total
@@ -69,16 +72,20 @@ def _by(value: Any) -> int:
     return getattr(value, "XAdvance", 0) or 0 if value is not None else 0
 
 
-def _pairs(subtable: Any, wanted: dict[str, Any]) -> Iterator[tuple[tuple[str, str], int]]:
-    covered = [(i, name) for i, name in enumerate(subtable.Coverage.glyphs) if name in wanted]
-    if subtable.Format == 1:
-        for i, first in covered:
-            for record in subtable.PairSet[i].PairValueRecord:
-                if record.SecondGlyph in wanted:
-                    yield (first, record.SecondGlyph), _by(record.Value1)
-        return
-    first_class, second_class = subtable.ClassDef1.classDefs, subtable.ClassDef2.classDefs
+def _single(subtable: Any, covered: list[tuple[int, str]], wanted: dict[str, Any]) -> Iterator[tuple[tuple[str, str], int]]:
+    for i, first in covered:
+        for record in subtable.PairSet[i].PairValueRecord:
+            if record.SecondGlyph in wanted:
+                yield (first, record.SecondGlyph), _by(record.Value1)
+
+
+def _classes(subtable: Any, covered: list[tuple[int, str]], wanted: dict[str, Any]) -> Iterator[tuple[tuple[str, str], int]]:
+    seconds: dict[int, list[str]] = {}
+    for name in wanted:
+        seconds.setdefault(subtable.ClassDef2.classDefs.get(name, 0), []).append(name)
     for _, first in covered:
-        row = subtable.Class1Record[first_class.get(first, 0)].Class2Record
-        for second in wanted:
-            yield (first, second), _by(row[second_class.get(second, 0)].Value1)
+        row = subtable.Class1Record[subtable.ClassDef1.classDefs.get(first, 0)].Class2Record
+        for number, names in seconds.items():
+            by = _by(row[number].Value1)
+            for second in names if by else ():
+                yield (first, second), by

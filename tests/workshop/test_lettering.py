@@ -51,7 +51,7 @@ def fix(client, row, changes, **more):
 class TestFaces:
     def test_every_face_can_be_started_and_is_shown(self, signed_in, build):
         page = signed_in.get(here("faces", build))
-        assert page.content.count(b"Letter with it") == len(FACES)
+        assert page.content.count(b">Letter with it<") == len(FACES)
         assert b"SIL Open Font License" in page.content
         for face, _, _, key in page.context["rows"]:
             specimen = signed_in.get(here("specimen", build, face.slug, key))
@@ -116,6 +116,7 @@ class TestFaces:
         shown = signed_in.get(here("lettering", build, row.pk)).context["glyphs"]
         assert [g.code for g in shown.glyphs] == [0x2D, 0x31, 0xE000]
         assert sum(int(g.levels.sum()) for g in shown.glyphs) > 20
+        assert "one size they were drawn in" in signed_in.get(here("lettering-sheet", build, row.pk)).content.decode()
         piece.delete()
         found = signed_in.get(here("lettering", build, row.pk))
         assert "lacks every character asked for" in found.content.decode()
@@ -196,6 +197,14 @@ class TestOne:
         data = {"base": lettering.head_id, "font": SimpleUploadedFile("other.woff2", FACES["mono"].data)}
         signed_in.post(here("bring-font", build, lettering.pk), data)
         assert (fresh(lettering).to_plan().face, fresh(lettering).file_name) == ("file", "other.woff2")
+        first = fresh(lettering)
+        data = {"base": first.head_id, "font": SimpleUploadedFile("third.ttf", made_font())}
+        signed_in.post(here("bring-font", build, lettering.pk), data)
+        fix(signed_in, lettering, {"preset": "all"})
+        # A step back leads to the font of then, not only to its plan.
+        for _ in range(2):
+            signed_in.post(here("step-lettering", build, lettering.pk, "undo"), {"base": fresh(lettering).head_id})
+        assert (fresh(lettering).original_id, fresh(lettering).file_name) == (first.original_id, "other.woff2")
         signed_in.post(here("rename-lettering", build, lettering.pk), {"name": "  Tide   text "})
         assert fresh(lettering).name == "Tide text"
         assert signed_in.post(here("rename-lettering", build, lettering.pk), {"name": " "}).status_code == 422

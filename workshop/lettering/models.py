@@ -7,7 +7,7 @@ from workshop.builds.models import Build, Original
 
 
 class Lettering(models.Model):
-    """A lettering. Its plan is the revision that `head` points to; `original` is its own font, if it has one.
+    """A lettering. Its plan is the revision that `head` points to; `original` is that revision's own font, if it has one.
 
     `derived` holds figures that are a function of `derived_key`; they can be thrown away.
     """
@@ -27,11 +27,19 @@ class Lettering(models.Model):
     def to_plan(self) -> LetteringPlan:
         return plan_of(self.head.plan) if self.head else LetteringPlan()
 
+    def stand_at(self, revision: "LetteringRevision") -> None:
+        """Point to a revision and its font, without saving."""
+        self.head, self.original_id, self.file_name = revision, revision.original_id, revision.file_name
+
 
 class LetteringRevision(models.Model):
-    """One saved plan; revisions are never changed. Undo goes to the parent, redo to its newest child."""
+    """One saved plan, with the font that it is made of; revisions are never changed. Undo goes to the parent, redo to its
+    newest child.
+    """
 
     lettering = models.ForeignKey(Lettering, on_delete=models.CASCADE, related_name="revisions")
     parent = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="children")
     plan = models.JSONField()
+    original = models.ForeignKey(Original, null=True, on_delete=models.PROTECT, related_name="+")
+    file_name = models.CharField(max_length=120, blank=True, default="")
     created = models.DateTimeField(auto_now_add=True)

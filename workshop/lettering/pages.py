@@ -61,7 +61,7 @@ def report_at(request: HttpRequest, build: Build, lettering: Lettering, device: 
     number = request.GET.get("revision", "")
     revision = lettering.revisions.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
     if revision is not None:
-        lettering.head = revision
+        lettering.stand_at(revision)
     return report_of(lettering, lettering.to_plan(), device, build.texts)
 
 

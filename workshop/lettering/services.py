@@ -12,7 +12,7 @@ from mosaic.lettering.source import MOST_BYTES, font_info, kind_of, plain_font
 from mosaic.lettering.texts import parse_texts
 from workshop.builds.models import Build, Original
 from workshop.builds.originals import store
-from workshop.builds.revisions import after, before, locked, point_to
+from workshop.builds.revisions import after, before, locked
 from workshop.lettering.models import Lettering, LetteringRevision
 
 MAX_LETTERINGS = 40
@@ -62,13 +62,23 @@ def add_lettering(
     if build.letterings.count() >= MAX_LETTERINGS:
         raise BadValueError(f"this build has {MAX_LETTERINGS} letterings, which is the most; take one out first")
     name = " ".join(name.split())[:80] or "Lettering"
-    row = Lettering.objects.create(build=build, name=name, original=original, file_name=file_name[:120])
-    point_to(row, _revise(row, None, plan))
+    row = Lettering.objects.create(build=build, name=name)
+    _stand(row, _revise(row, None, plan, (original.pk if original else None, file_name[:120])))
     return row
 
 
-def _revise(row: Lettering, parent: LetteringRevision | None, plan: LetteringPlan) -> LetteringRevision:
-    return LetteringRevision.objects.create(lettering=row, parent=parent, plan=from_record(plan))
+def _revise(
+    row: Lettering, parent: LetteringRevision | None, plan: LetteringPlan, font: tuple[str | None, str]
+) -> LetteringRevision:
+    original_id, file_name = font
+    return LetteringRevision.objects.create(
+        lettering=row, parent=parent, plan=from_record(plan), original_id=original_id, file_name=file_name
+    )
+
+
+def _stand(row: Lettering, revision: LetteringRevision) -> None:
+    row.stand_at(revision)
+    row.save(update_fields=["head", "original", "file_name"])
 
 
 @transaction.atomic
@@ -76,7 +86,7 @@ def save_plan(*, lettering: Lettering, base: int, plan: LetteringPlan) -> Letter
     """Keep a plan as a new revision; the same plan again makes none. Raises `ConflictError` as `locked`."""
     row = locked(lettering, base)
     if row.head is None or row.to_plan() != plan:
-        point_to(row, _revise(row, row.head, plan))
+        _stand(row, _revise(row, row.head, plan, (row.original_id, row.file_name)))
     return row
 
 
@@ -86,16 +96,15 @@ def step(*, lettering: Lettering, base: int, direction: str) -> Lettering:
     row = locked(lettering, base)
     target = before(row) if direction == "undo" else after(row)
     if target is not None:
-        point_to(row, target)
+        _stand(row, target)
     return row
 
 
 @transaction.atomic
 def set_font(*, lettering: Lettering, base: int, original: Original, file_name: str, plan: LetteringPlan) -> Lettering:
     """Give a lettering another font of its own, and the plan that takes it."""
-    row = save_plan(lettering=lettering, base=base, plan=plan)
-    row.original, row.file_name = original, file_name[:120]
-    row.save(update_fields=["original", "file_name"])
+    row = locked(lettering, base)
+    _stand(row, _revise(row, row.head, plan, (original.pk, file_name[:120])))
     return row
 
 

@@ -11,7 +11,7 @@ from mosaic.errors import BadValueError
 from mosaic.lettering.making import NONE, Sources, make
 from mosaic.lettering.measure import pitch_mm
 from mosaic.lettering.outline import MODES, SIZES
-from mosaic.lettering.plan import LetteringPlan
+from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.lettering.shades import shade_count
 from mosaic.lettering.source import FontInfo
 from mosaic.panels.reading import arc_minutes
@@ -68,8 +68,8 @@ def sheet(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespons
     build, shown = own(request, build_id, lettering_id)
     context = one_context(build, shown, "lettering-sheet")
     report = context["report"]
-    if report is None:
-        return render(request, "lettering/sheet.html", context)
+    if report is None or report.plan.face == PICTURES_ONLY:
+        return render(request, "lettering/sheet.html", {**context, "one_size": report is not None})
     device, plan, info = context["device"], report.plan, report.made.info
     ways, sizes = ways_of(plan, device, info), sizes_of(plan, device, info, report.made.size.em_px)
     text = sample_of(report)

@@ -59,6 +59,8 @@
     // The bench is laid anew after each change, so its page listens for it.
     const on = act => event => { if (event.target.closest && event.target.closest("#glyph-grid")) act(event); };
     for (const [name, act] of [["pointerdown", down], ["pointermove", move], ["pointerup", up], ["keydown", key]]) document.addEventListener(name, on(act));
+    // Another tab was quicker: the next stroke goes on from what stands there now.
+    document.body.addEventListener("click", event => { if (event.target.id === "keep-mine") location.reload(); });
     document.addEventListener("pointercancel", () => { stroke = null; draw(); });
     document.addEventListener("keydown", event => {
       if (event.target.closest("input, select, textarea, #glyph-grid") || event.ctrlKey || event.metaKey || event.altKey) return;

@@ -1,5 +1,6 @@
 // The lettering's page: sliders say their value, choices without use are put away, a new picture is laid once it is decoded.
 (() => {
+  const el = id => document.getElementById(id);
   const say = slide => {
     const out = document.querySelector(`output[for="${slide.id}"]`);
     if (out) out.value = slide.dataset.axis ? Math.round(slide.value) : (+slide.value).toFixed(2);
@@ -15,7 +16,7 @@
   // A picture that is overtaken by a newer one is never laid.
   let newest = "";
   function show() {
-    const shown = document.getElementById("shown"), glass = document.getElementById("glass");
+    const shown = el("shown"), glass = el("glass");
     if (!shown || !glass || !shown.dataset.glass || glass.getAttribute("src") === shown.dataset.glass) return;
     const url = newest = shown.dataset.glass, next = new Image();
     next.src = url;
@@ -23,7 +24,16 @@
   }
   addEventListener("DOMContentLoaded", () => {
     put();
-    document.body.addEventListener("input", event => { if (event.target.matches(".fm-slide")) say(event.target); });
+    document.body.addEventListener("input", event => {
+      if (event.target.matches(".fm-slide")) say(event.target);
+      // Slides and the sample are followed while they move; what is half typed elsewhere would only be refused.
+      if (event.target.matches(".fm-slide, #id_sample")) event.target.form.dispatchEvent(new Event("slid"));
+    });
+    document.body.addEventListener("click", event => {
+      if (event.target.id !== "keep-mine") return;
+      el("base").value = event.target.dataset.base;
+      el("recipe").dispatchEvent(new Event("slid"));
+    });
     document.body.addEventListener("change", put);
     document.body.addEventListener("htmx:oobAfterSwap", () => { put(); show(); });
   });
