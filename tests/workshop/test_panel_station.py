@@ -175,11 +175,13 @@ class TestMounting:
 
 
 class TestOrigins:
-    def test_another_build_with_its_pictures(self, signed_in, picture, maker):
+    def test_another_build_with_its_pictures_and_letterings(self, signed_in, picture, maker):
         first = picture.build
+        signed_in.post(reverse("start-lettering", args=[first.pk]), {"face": "sans"})
+        signed_in.post(reverse("keep-texts", args=[first.pk]), {"texts": "Tide {0..9} m"})
         Build.objects.update(viewing_distance_mm=1234, mirrored=True, rotation=270)
         page = text_of(signed_in.get(reverse("new-build"), {"from": f"build-{first.pk}"}))
-        assert "1 picture, each with its recipe" in page
+        assert "1 picture and 1 lettering, each as it is made" in page
         post = {
             "name": "Second board",
             "from": f"build-{first.pk}",
@@ -189,6 +191,8 @@ class TestOrigins:
         }
         signed_in.post(reverse("new-build"), post)
         second = Build.objects.get(name="Second board")
+        assert [(row.name, row.to_plan().face) for row in second.letterings.all()] == [("DejaVu Sans", "sans")]
+        assert second.texts == "Tide {0..9} m"
         assert (second.viewing_distance_mm, second.mirrored, second.rotation) == (1234, True, 270)
         first.refresh_from_db()
         assert second.passport == first.passport

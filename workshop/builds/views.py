@@ -1,6 +1,8 @@
 """Pages of the workshop and of a build as a whole."""
 
 import json
+from dataclasses import dataclass
+from typing import Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -39,7 +41,7 @@ def _workshop_context(page) -> dict:
         for build in builds
     ]
     bench = lay_out([_piece(o) for o in overviews])
-    needs = [(o, picture, finding) for o in overviews for picture, finding in _with_place(o)]
+    needs = [(o, place, finding) for o in overviews for place, finding in _with_place(o)]
     needs.sort(key=lambda need: need[2]["severity"] != "must fix")
     return {
         "page": page,
@@ -57,8 +59,24 @@ def _piece(overview: services.Overview) -> Piece:
     return Piece(build.pk, build.name, device.passport, device.turn, _first_glass(overview), reverse("build", args=[build.pk]))
 
 
-def _with_place(overview: services.Overview) -> list[tuple]:
-    return [*((None, f) for f in overview.device_findings), *overview.picture_findings]
+@dataclass(frozen=True)
+class Place:
+    """Where a finding is looked at: the picture's or the lettering's page, its name, its station."""
+
+    url: str
+    name: str
+    station: str
+
+
+def _with_place(overview: services.Overview) -> list[tuple[Place | None, dict[str, Any]]]:
+    """Every finding with its place; those on the device are mended where they stand."""
+    found: list[tuple[Place | None, dict[str, Any]]] = [(None, finding) for finding in overview.device_findings]
+    for kept, page, station in (
+        (overview.picture_findings, "picture", "Pictures"),
+        (overview.lettering_findings, "lettering", "Lettering"),
+    ):
+        found += [(Place(reverse(page, args=[row.build_id, row.pk]), row.name, station), finding) for row, finding in kept]
+    return found
 
 
 def _first_glass(overview: services.Overview) -> str:
