@@ -34,7 +34,7 @@ class _Lines:
     def numbers(self, words: list[str], count: int) -> list[int]:
         try:
             values = [int(float(word)) for word in words[1 : 1 + count]]
-        except ValueError:
+        except (ValueError, OverflowError):
             values = []
         if len(values) != count:
             given = " ".join(words[1:]) or "nothing"
@@ -83,6 +83,8 @@ def read_bdf(data: bytes, name: str = "the font") -> Lettering:
             case "ENDFONT":
                 up = box[1] + box[3] if ascent is None else ascent
                 down = -box[3] if descent is None else descent
+                if not 1 <= up + down <= MOST_SIDE:
+                    raise lines.wrong(f"lines of {up + down} px; 1 to {MOST_SIDE} px from ascent to descent are accepted")
                 if not glyphs:
                     raise BadDescriptionError(f"{name} has no glyph with a code point (ENCODING)")
                 heights = [glyphs[ord(letter)].top if ord(letter) in glyphs else 0 for letter in "Hx"]
@@ -100,9 +102,9 @@ def _glyph(lines: _Lines, font_box: list[int], bits: int) -> Glyph | None:
                 advance = lines.numbers(words, 1)[0]
             case "BBX":
                 box = lines.numbers(words, 4)
+            case "BITMAP":
                 if not (0 <= box[0] <= MOST_SIDE and 0 <= box[1] <= MOST_SIDE):
                     raise lines.wrong(f"a bounding box of {box[0]} x {box[1]}; 0 to {MOST_SIDE} a side are accepted")
-            case "BITMAP":
                 levels = _bitmap(lines, box, bits)
                 if code < 0 or code > 0x10FFFF:
                     return None

@@ -12,6 +12,8 @@ from mosaic.errors import BadValueError
 
 LevelArray = npt.NDArray[np.uint8]
 BITS = (1, 2, 4)
+MOST_REACH_PX = 2048
+"""How far a glyph may reach from its pen: eight times the largest size."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,6 +56,19 @@ class Glyph:
         """Whether two glyphs have the same pixels and metrics."""
         mine = (self.code, self.left, self.top, self.advance)
         return mine == (other.code, other.left, other.top, other.advance) and np.array_equal(self.levels, other.levels)
+
+
+def check_reach(glyphs: list["Glyph"], name: str, scale: int = 1) -> None:
+    """Refuse glyphs whose metrics lead far off: cells and sheets of them would fill the memory.
+
+    Raises
+    ------
+    BadValueError
+        One of them, enlarged, reaches too far from its pen.
+    """
+    furthest = scale * max((max(map(abs, (g.left, g.right, g.top, g.bottom, g.advance))) for g in glyphs), default=0)
+    if furthest > MOST_REACH_PX:
+        raise BadValueError(f"{name} reaches {furthest:,} px from its pen; up to {MOST_REACH_PX:,} px are drawn")
 
 
 def cropped(code: int, levels: LevelArray, left: int, top: int, advance: int) -> Glyph:

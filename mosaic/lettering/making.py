@@ -7,7 +7,7 @@ from mosaic.errors import BadValueError
 from mosaic.lettering.characters import PRESETS, check_count, codes_in, is_drawn
 from mosaic.lettering.coverage import Missing, missing_of
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.glyph import Glyph, Lettering
+from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, check_reach
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.pictures import glyph_of_cell
@@ -141,11 +141,14 @@ def make(plan: LetteringPlan, sources: Sources) -> Made:
         shown = "".join(chr(code) for code in wanted[:12])
         raise BadValueError(f"{info.name} lacks every character asked for ({shown}); choose others, a fallback, or another face")
 
+    check_reach([*glyphs.values()], info.name)
     plain = dict(glyphs)
     now = {t.code: t for t in plan.touches if t.em_px == size.em_px and t.code in glyphs}
     glyphs |= {code: touched(glyphs[code], touch, base.bits) for code, touch in now.items()}
     aside = sorted({t.code for t in plan.touches if t.em_px != size.em_px and t.code in glyphs} - set(now))
     lettering = _assembled(plan, base, glyphs, font, (info, size))
+    if not 1 <= lettering.line_height <= MOST_REACH_PX:
+        raise BadValueError(f"{info.name} has lines of {lettering.line_height:,} px; 1 to {MOST_REACH_PX:,} px can be drawn")
     return Made(
         lettering, info, size, plain, wanted, missing, replaced, frozenset(borrowed), frozenset(drawn), frozenset(now),
         tuple(aside), unknown,

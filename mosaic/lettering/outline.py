@@ -8,7 +8,7 @@ from typing import Literal
 import freetype
 import numpy as np
 
-from mosaic.errors import BadValueError
+from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.lettering.glyph import Glyph, Lettering, cropped
 from mosaic.lettering.pcf import pixels_of
 from mosaic.lettering.source import FontInfo, font_info, open_face
@@ -54,7 +54,7 @@ def rasterised(data: bytes, em_px: float, codes: tuple[int, ...], style: Style =
     BadValueError
         Size or mode is not one of those accepted.
     BadDescriptionError
-        As `open_face`.
+        As `open_face`, or a glyph is broken.
     """
     if not SIZES[0] <= em_px <= SIZES[1]:
         raise BadValueError(f"a size of {em_px:g} px; {SIZES[0]} to {SIZES[1]} are accepted")
@@ -63,7 +63,10 @@ def rasterised(data: bytes, em_px: float, codes: tuple[int, ...], style: Style =
     info = font_info(data, name)
     face = sized_face(data, em_px, style, info, name)
     load, render = (_ONE_BIT if style.bits == 1 else _GREY)[style.mode]
-    glyphs = tuple(_glyph(face, code, load, render, style) for code in codes)
+    try:
+        glyphs = tuple(_glyph(face, code, load, render, style) for code in codes)
+    except freetype.FT_Exception as error:
+        raise BadDescriptionError(f"a glyph of {name} is broken and cannot be drawn ({error})") from error
     by_code = {glyph.code: glyph for glyph in glyphs}
     up, down = math.ceil(face.size.ascender / F26), math.ceil(abs(face.size.descender) / F26)
     up = max([up, *(g.top for g in glyphs if g.width)])

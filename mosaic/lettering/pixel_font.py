@@ -2,10 +2,12 @@
 
 from dataclasses import replace
 
+import freetype
 import numpy as np
 
+from mosaic.errors import BadDescriptionError
 from mosaic.lettering.bdf import read_bdf
-from mosaic.lettering.glyph import Glyph, Lettering
+from mosaic.lettering.glyph import Glyph, Lettering, check_reach
 from mosaic.lettering.pcf import pcf_glyph
 from mosaic.lettering.source import kind_of, open_face
 
@@ -20,9 +22,10 @@ def pixel_lettering(
     Raises
     ------
     MosaicError
-        As `open_face` and `read_bdf`.
+        As `open_face` and `read_bdf`, or it reaches too far.
     """
     whole = _own_size(data, codes, name)
+    check_reach([*whole.glyphs], name, scale)
     full = (1 << bits) - 1
     glyphs = tuple(_grown(glyph, scale, full if whole.bits == 1 else 1, bolder_px) for glyph in whole.glyphs)
     return replace(
@@ -49,7 +52,10 @@ def _own_size(data: bytes, codes: tuple[int, ...], name: str) -> Lettering:
         return replace(whole, glyphs=tuple(glyph for glyph in whole.glyphs if glyph.code in wanted))
     face = open_face(data, name)
     face.select_size(0)
-    glyphs = tuple(pcf_glyph(face, code) for code in codes)
+    try:
+        glyphs = tuple(pcf_glyph(face, code) for code in codes)
+    except freetype.FT_Exception as error:
+        raise BadDescriptionError(f"a glyph of {name} is broken and cannot be drawn ({error})") from error
     tops = {glyph.code: glyph.top for glyph in glyphs}
     up, down = face.size.ascender // 64, -(face.size.descender // 64)
     own = " ".join(part.decode("utf-8", "replace") for part in (face.family_name, face.style_name) if part) or name

@@ -271,7 +271,7 @@ class TestSheet:
 
     def test_panels_with_levels_compare_grey_and_pixel_faces_their_steps(self, signed_in, maker):
         build = start_build(owner=maker, name="Sign", panel="tft-320x240-touch", board="wireless", link_kind="spi")
-        for face, ways, sizes in (("sans", 5, 9), ("fixed-6x13", 1, 4)):
+        for face, ways, sizes in (("sans", 6, 9), ("fixed-6x13", 1, 4)):
             signed_in.post(here("start-lettering", build), {"face": face})
             row = build.letterings.last()
             rows = signed_in.get(here("lettering-sheet", build, row.pk)).context["rows"]

@@ -11,6 +11,7 @@ from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.source import MOST_BYTES, font_info, kind_of, plain_font
 from mosaic.lettering.texts import parse_texts
 from workshop.builds.models import Build, Original
+from workshop.builds.names import checked_name
 from workshop.builds.originals import store
 from workshop.builds.revisions import after, before, locked
 from workshop.lettering.models import Lettering, LetteringRevision
@@ -116,9 +117,7 @@ def rename(*, lettering: Lettering, name: str) -> None:
     BadValueError
         The name is empty or too long.
     """
-    name = " ".join(name.split())
-    if not 1 <= len(name) <= 80:
-        raise BadValueError(f"the name has {len(name)} characters; 1 to 80 are accepted")
+    name = checked_name(name)
     Lettering.objects.filter(pk=lettering.pk).update(name=name)
 
 

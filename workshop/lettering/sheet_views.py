@@ -24,7 +24,8 @@ from workshop.pictures.keys import digest, panel_part
 SIZES_SHOWN = (8, 10, 12, 14, 16, 18, 20, 24, 28, 32, 40, 48)
 TITLES = {
     ("hinted", 1): "hinted", ("plain", 1): "unhinted", ("light", 1): "fitted to rows", ("hinted", 2): "hinted, 4 levels",
-    ("light", 2): "fitted, 4 levels", ("light", 4): "fitted, 16 levels",
+    ("light", 2): "fitted, 4 levels", ("light", 4): "fitted, 16 levels", ("plain", 2): "unhinted, 4 levels",
+    ("hinted", 4): "hinted, 16 levels", ("plain", 4): "unhinted, 16 levels",
 }  # fmt: skip
 ZOOMS = (1, 2, 3, 4)
 WORDS_SHOWN = 16
@@ -32,7 +33,7 @@ CSS_PX_PER_MM = 96 / 25.4
 
 
 def ways_of(plan: LetteringPlan, device: Device, info: FontInfo | None) -> list[tuple[str, int]]:
-    """(mode, bits) worth comparing on this panel: levels only where it has some between ink and ground."""
+    """(mode, bits) worth comparing on this panel, the one in use among them: levels only where it has some."""
     if info is not None and info.native_px:
         return [("hinted", 1)]
     ink, ground = device_colors(plan, device)
@@ -40,7 +41,8 @@ def ways_of(plan: LetteringPlan, device: Device, info: FontInfo | None) -> list[
     for bits in (2, 4):
         if shade_count(device.passport, ink, ground, bits) == 1 << bits:
             ways.append(("light", bits))
-    return ways
+    in_use = (plan.mode, plan.bits)
+    return ways if in_use in ways else [*ways, in_use]
 
 
 def sizes_of(plan: LetteringPlan, device: Device, info: FontInfo | None, now_px: float) -> list[int]:

@@ -11,6 +11,7 @@ from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
 from workshop.builds.models import Picture
+from workshop.builds.names import checked_name
 from workshop.pictures.models import SavedRecipe
 
 MAX_RECIPES = 200
@@ -26,9 +27,7 @@ def save_as(*, owner, name: str, recipe: Recipe) -> SavedRecipe:
     BadValueError
         The name is empty or too long, or there are too many recipes.
     """
-    name = " ".join(name.split())
-    if not 1 <= len(name) <= 80:
-        raise BadValueError(f"the recipe's name has {len(name)} characters; 1 to 80 are accepted")
+    name = checked_name(name, "the recipe's name")
     if owner.recipes.exclude(name=name).count() >= MAX_RECIPES:
         raise BadValueError(f"you keep {MAX_RECIPES} recipes, which is the most; delete one first")
     plain = recipe_to_plain(recipe.without_places())

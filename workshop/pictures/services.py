@@ -11,6 +11,7 @@ from mosaic.imports.pictures import MAX_FILE_BYTES, read_header, read_picture
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
 from workshop.builds.models import Build, Original, Picture, PictureRevision
+from workshop.builds.names import checked_name
 from workshop.builds.originals import store
 from workshop.builds.revisions import after, before, locked, point_to
 from workshop.pictures.models import Variant
@@ -123,9 +124,7 @@ def rename(*, picture: Picture, name: str) -> None:
     BadValueError
         The name is empty or too long.
     """
-    name = " ".join(name.split())
-    if not 1 <= len(name) <= 80:
-        raise BadValueError(f"the name has {len(name)} characters; 1 to 80 are accepted")
+    name = checked_name(name)
     Picture.objects.filter(pk=picture.pk).update(name=name)
 
 
@@ -138,9 +137,7 @@ def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Pi
     BadValueError
         The name is empty or too long, or no picture was chosen.
     """
-    set_name = " ".join(set_name.split())
-    if not 1 <= len(set_name) <= 80:
-        raise BadValueError(f"the set's name has {len(set_name)} characters; 1 to 80 are accepted")
+    set_name = checked_name(set_name, "the set's name")
     chosen = build.pictures.filter(pk__in=numbers)
     if not chosen.exists():
         raise BadValueError("no picture was chosen; a set has at least one")
@@ -166,9 +163,7 @@ def keep_variant(*, picture: Picture, name: str, recipe: Recipe) -> Variant:
     BadValueError
         The name is empty or too long, or there are too many.
     """
-    name = " ".join(name.split())
-    if not 1 <= len(name) <= 80:
-        raise BadValueError(f"the variant's name has {len(name)} characters; 1 to 80 are accepted")
+    name = checked_name(name, "the variant's name")
     if picture.variants.count() >= MAX_VARIANTS:
         raise BadValueError(f"this picture has {MAX_VARIANTS} variants, which is the most; drop one first")
     return Variant.objects.create(picture=picture, name=name, recipe=recipe_to_plain(recipe))

@@ -34,6 +34,22 @@ def face(bits: int = 1, size: int = 17) -> Lettering:
     return rasterised(TEXT_FACE, size, codes, Style(bits=bits))
 
 
+def ink_of(slot) -> set[tuple[int, int]]:
+    """(column from the pen, upper edge above the baseline) of every pixel of FreeType's own one-bit bitmap."""
+    bitmap = slot.bitmap
+    return {
+        (slot.bitmap_left + x, slot.bitmap_top - y)
+        for y in range(bitmap.rows)
+        for x in range(bitmap.width)
+        if bitmap.buffer[y * bitmap.pitch + x // 8] >> (7 - x % 8) & 1
+    }
+
+
+def ink_in(glyph) -> set[tuple[int, int]]:
+    """The same of a glyph of ours."""
+    return {(glyph.left + x, glyph.top - y) for y, x in np.argwhere(glyph.levels)}
+
+
 def letterings(bits: int = 1) -> st.SearchStrategy[Lettering]:
     """A few glyphs of random pixels and metrics, with random kerning."""
     glyphs = st.builds(

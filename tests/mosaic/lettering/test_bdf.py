@@ -15,7 +15,7 @@ from mosaic.lettering.bdf import read_bdf, write_bdf
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.pixel_font import pixel_lettering
 from mosaic.lettering.source import font_info
-from tests.mosaic.lettering.letters import face, letterings
+from tests.mosaic.lettering.letters import face, ink_in, ink_of, letterings
 
 # The well-known fixed face as a BDF written by another program (Debian's pcf2bdf) from Debian's package.
 FOREIGN = gzip.decompress((Path(__file__).resolve().parents[2] / "vendor" / "fonts" / "fixed-5x8.bdf.gz").read_bytes())
@@ -28,13 +28,7 @@ def through_freetype(data: bytes, codes) -> dict[int, tuple]:
     found = {}
     for code in codes:
         own.load_char(chr(code), freetype.FT_LOAD_RENDER | freetype.FT_LOAD_MONOCHROME)
-        bitmap = own.glyph.bitmap
-        ink = {
-            (own.glyph.bitmap_left + x, own.glyph.bitmap_top - y)
-            for y in range(bitmap.rows)
-            for x in range(bitmap.width)
-            if bitmap.buffer[y * bitmap.pitch + x // 8] >> (7 - x % 8) & 1
-        }
+        ink = ink_of(own.glyph)
         found[code] = (ink, own.glyph.advance.x // 64)
     return found
 
@@ -71,7 +65,7 @@ class TestRead:
         lettering = face()
         found = through_freetype(write_bdf(lettering), [glyph.code for glyph in lettering.glyphs])
         for glyph in lettering.glyphs:
-            ink = {(glyph.left + x, glyph.top - y) for y, x in np.argwhere(glyph.levels)}
+            ink = ink_in(glyph)
             assert found[glyph.code] == (ink, glyph.advance), chr(glyph.code)
 
     @pytest.mark.parametrize("bits", [2, 4])
@@ -115,14 +109,19 @@ class TestRefused:
             (("BITMAP\n", ""), "without its BITMAP|breaks off"),
             (("STARTFONT 2.1", "FONT"), "does not begin with STARTFONT"),
             (("ENCODING 65", "ENCODING -1"), "no glyph with a code point"),
+            (("BBX 3 2 0 0\nBITMAP", "BITMAP"), "a bounding box of 9999"),
+            (("FONTBOUNDINGBOX 3 2 0 0", "FONTBOUNDINGBOX 3 0 0 0"), "lines of 0 px"),
+            (("CHARS 1", "FONT_ASCENT 70000"), "lines of 70000 px; 1 to 512"),
+            (("DWIDTH 4 0", "DWIDTH inf 0"), "DWIDTH needs 1 whole number"),
             (("SIZE 8 75 75", "SIZE 8 75 75 3"), "3 bits a pixel; 1, 2 and 4 are accepted"),
         ],
     )
     def test_what_is_wrong_is_told_with_its_line(self, change, message):
         assert read_bdf(PLAIN.encode()).glyphs[0].levels.tolist() == [[1, 0, 1], [0, 1, 0]]
         assert change[0] in PLAIN
+        plain = PLAIN.replace("BOX 3 2", "BOX 9999 2") if "9999" in message else PLAIN
         with pytest.raises(BadDescriptionError, match=message):
-            read_bdf(PLAIN.replace(*change).encode())
+            read_bdf(plain.replace(*change).encode())
 
     def test_one_that_is_too_large_is_told(self):
         with pytest.raises(BadValueError, match="9.0 MiB; BDF up to 8 MiB"):

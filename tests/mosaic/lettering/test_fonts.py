@@ -20,7 +20,7 @@ from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.pixel_font import pixel_lettering
 from mosaic.lettering.source import font_info, open_face, plain_font
-from tests.mosaic.lettering.letters import MONO_FACE, TEXT_FACE, TEXTS, as_ttf, face
+from tests.mosaic.lettering.letters import MONO_FACE, TEXT_FACE, TEXTS, as_ttf, face, ink_in, ink_of
 
 
 class TestOutlines:
@@ -32,14 +32,8 @@ class TestOutlines:
         own.set_pixel_sizes(0, size)
         for glyph in lettering.glyphs:
             own.load_char(chr(glyph.code), freetype.FT_LOAD_RENDER | freetype.FT_LOAD_TARGET_MONO)
-            bitmap = own.glyph.bitmap
-            ink = {
-                (own.glyph.bitmap_left + x, own.glyph.bitmap_top - y)
-                for y in range(bitmap.rows)
-                for x in range(bitmap.width)
-                if bitmap.buffer[y * bitmap.pitch + x // 8] >> (7 - x % 8) & 1
-            }
-            assert {(glyph.left + x, glyph.top - y) for y, x in np.argwhere(glyph.levels)} == ink, chr(glyph.code)
+            ink = ink_of(own.glyph)
+            assert ink_in(glyph) == ink, chr(glyph.code)
             assert glyph.advance == round(own.glyph.advance.x / 64)
 
     def test_grey_is_what_the_general_library_draws(self):
@@ -116,7 +110,7 @@ class TestCharacters:
             characters_of(text)
 
 
-def made_font(fs_type: int = 0, without: str = "") -> bytes:
+def made_font(fs_type: int = 0, without: str = "", ascent: int = 800) -> bytes:
     """A font of one square, made here."""
     pen = TTGlyphPen(None)
     for x, y in ((0, 0), (0, 500), (500, 500), (500, 0)):
@@ -126,7 +120,7 @@ def made_font(fs_type: int = 0, without: str = "") -> bytes:
     builder.setupGlyphOrder([".notdef", "A"])
     builder.setupGlyf({".notdef": TTGlyphPen(None).glyph(), "A": pen.glyph()})
     builder.setupHorizontalMetrics({".notdef": (500, 0), "A": (600, 0)})
-    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupHorizontalHeader(ascent=ascent, descent=-200 if ascent else 0)
     builder.setupCharacterMap({65: "A"})
     builder.setupNameTable({"familyName": "Square", "styleName": "Regular"})
     builder.setupOS2(fsType=fs_type)
@@ -191,14 +185,8 @@ class TestSources:
         own.select_size(0)
         for glyph in pixel_lettering(data, codes[:400]).glyphs:
             own.load_char(chr(glyph.code), freetype.FT_LOAD_RENDER | freetype.FT_LOAD_MONOCHROME)
-            bitmap = own.glyph.bitmap
-            ink = {
-                (own.glyph.bitmap_left + x, own.glyph.bitmap_top - y)
-                for y in range(bitmap.rows)
-                for x in range(bitmap.width)
-                if bitmap.buffer[y * bitmap.pitch + x // 8] >> (7 - x % 8) & 1
-            }
-            assert {(glyph.left + x, glyph.top - y) for y, x in np.argwhere(glyph.levels)} == ink
+            ink = ink_of(own.glyph)
+            assert ink_in(glyph) == ink
         packed = gzip.compress(data)
         assert plain_font(packed, "fixed.pcf.gz") == data
 

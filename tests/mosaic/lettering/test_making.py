@@ -127,6 +127,20 @@ class TestRendering:
         assert kept.width_of("AVATAR") < dropped.width_of("AVATAR")
         assert not [pair for pair in kept.kerning if chr(pair[0]).isdigit() and chr(pair[1]).isdigit()]
 
+    def test_lines_without_height_are_refused(self):
+        flat = made_font(without="OS/2", ascent=0)
+        plan = {"face": "file", "preset": "none", "more": " "}
+        with pytest.raises(BadValueError, match="Square has lines of 0 px; 1 to 2,048 px can be drawn"):
+            made(Sources(PITCH, (flat, "flat.ttf")), **plan)
+
+    def test_metrics_that_lead_far_off_are_refused(self):
+        far = (
+            "STARTFONT 2.1\nFONT far\nSIZE 8 75 75\nFONTBOUNDINGBOX 3 2 0 0\nCHARS 1\nSTARTCHAR A\nENCODING 65\nDWIDTH 900000 0\n"
+            "BBX 3 2 0 0\nBITMAP\nA0\n40\nENDCHAR\nENDFONT\n"
+        )
+        with pytest.raises(BadValueError, match="far.bdf reaches 7,200,000 px from its pen; up to 2,048 px are drawn"):
+            made(Sources(PITCH, (far.encode(), "far.bdf")), face="file", preset="all")
+
     def test_an_own_font_is_taken_and_a_missing_one_told(self):
         assert made(Sources(PITCH, (made_font(), "square.ttf")), face="file", preset="all").lettering.name == "square.ttf 16 px"
         with pytest.raises(BadValueError, match="no font file of its own"):
