@@ -8,8 +8,9 @@ from mosaic.lettering.plan import GlyphTouch
 from mosaic.lettering.source import font_info
 from workshop.builds.models import Build
 from workshop.builds.services import overview_of
-from workshop.lettering.face_views import first_plan
+from workshop.lettering.first_plans import first_plan, plan_of_pictures
 from workshop.lettering.services import add_lettering, keep_texts
+from workshop.pictures.models import Piece
 
 
 @dataclass(frozen=True)
@@ -57,5 +58,8 @@ def load_letterings(builds: dict[str, Build]) -> None:
         if demo.name == "Tide figures":
             plan = plan.with_touch(SEVEN)
         add_lettering(build=build, name=demo.name, plan=plan)
+    counter = builds["Stroke-rate counter"]
+    dials = counter.pieces.get(kind=Piece.Kind.STRIP)
+    add_lettering(build=counter, name=dials.name, plan=plan_of_pictures(dials, counter.to_device()))
     for build in builds.values():
         overview_of(build)  # figures are kept with the letterings, so that the first page is as quick as any

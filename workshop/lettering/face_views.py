@@ -7,44 +7,23 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.device.device import Device
-from mosaic.errors import BadValueError, MosaicError
+from mosaic.errors import BadValueError
 from mosaic.exports.result import file_title
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES, Face
-from mosaic.lettering.making import ALL, NONE, Sources, make
-from mosaic.lettering.measure import pitch_mm
-from mosaic.lettering.pictures import proposed_codes
-from mosaic.lettering.plan import OWN_FILE, PICTURES_ONLY, LetteringPlan
-from mosaic.lettering.shades import shade_count, usual_colors
+from mosaic.lettering.making import ALL
+from mosaic.lettering.plan import OWN_FILE
 from mosaic.lettering.source import FontInfo, font_info
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.lettering import services
+from workshop.lettering.first_plans import first_plan, plan_of_pictures
 from workshop.lettering.pages import all_context, png
-from workshop.lettering.piece_cells import cells_of_piece
 from workshop.lettering.specimens import specimen_key, specimen_png
 from workshop.pictures.models import Piece
 from workshop.pictures.piece_pages import go_to
 
-USUAL_PX = {"small": 12, "usual": 16, "large": 24}
 COVERAGE_SHOWN = ("western European", "Greek and digits", "Cyrillic and digits")
-
-
-def first_plan(device: Device, info: FontInfo | None, **changes: Any) -> LetteringPlan:
-    """A plan to begin with: the panel's own contrast, and a size that can be read at the build's distance, if that fits."""
-    ink, ground = usual_colors(device.passport)
-    bits = 2 if device.passport.palette is None or shade_count(device.passport, ink, ground, 2) == 4 else 1
-    plan = LetteringPlan().with_changes(ink=ink, ground=ground, **{"bits": bits} | changes)
-    if info is None or info.native_px:
-        return plan.with_changes(size_px=min(256, max(4, info.native_px)) if info else 16, bits=1)
-    by_distance = plan.with_changes(size_by="distance", distance_m=device.viewing_distance_mm / 1000)
-    try:
-        size = make(by_distance.with_changes(preset=NONE, more="0", face=plan.face), Sources(pitch_mm(device)[1])).size
-    except MosaicError:
-        return plan
-    # A line that takes more than a third of the glass is a heading, not a lettering to begin with.
-    return by_distance if size.em_px * 3 <= device.size[1] else plan
 
 
 def faces(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -106,12 +85,7 @@ def of_piece(request: HttpRequest, build_id: int) -> HttpResponse:
     piece = build.pieces.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
     if piece is None:
         raise Http404("no such piece")
-    device = build.to_device()
-    names = tuple(cell.name for cell in cells_of_piece(piece, device))
-    if not names:
-        raise BadValueError(f"{piece.name} has no cells to take; look at it in station 3")
-    uses = [{"code": code, "piece": piece.pk, "cell": name[:80]} for code, name in zip(proposed_codes(names), names, strict=True)]
-    plan = first_plan(device, None, face=PICTURES_ONLY, preset=NONE, pictures=uses, bits=1)
+    plan = plan_of_pictures(piece, build.to_device())
     return _opened(request, build, services.add_lettering(build=build, name=piece.name, plan=plan))
 
 

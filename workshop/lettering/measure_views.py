@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.measure import Spot, extent_of, face_table, measured, pitch_mm, spots_of
-from mosaic.lettering.texts import FieldText, Number, parse_text
+from mosaic.lettering.texts import FieldText, parse_text
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.errors import message_of
@@ -58,18 +58,9 @@ def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]
         spots = (*spots, Spot(f"in your {width} × {height} px", width, height))
     rows = [_row(shown, report, text, device, spots, number) for number, text in enumerate(report.texts)]
     return {
-        **context, "report": report, "rows": rows, "spots": spots,
+        **context, "report": report, "rows": rows,
         "tried": _row(shown, report, tried, device, spots, None) if tried else None,
-        "values": [(written_of(text), text) for text in report.texts],
     }  # fmt: skip
-
-
-def written_of(text: FieldText) -> int:
-    """How many values a text can show."""
-    count = 1
-    for part in text.parts:
-        count *= part.high - part.low + 1 if isinstance(part, Number) else 1
-    return count
 
 
 def _row(

@@ -23,6 +23,7 @@ from mosaic.panels.appearance import colors_of
 from mosaic.strips.cells import Cell
 from workshop.builds.models import Original
 from workshop.lettering.models import Lettering
+from workshop.lettering.specimens import colored
 from workshop.pictures.keys import digest, panel_part
 from workshop.pictures.memory import ByteCache
 
@@ -179,6 +180,4 @@ def png_on_glass(levels: np.ndarray, report: Report, device: Device) -> bytes:
 
 def strip_png(levels: np.ndarray, report: Report, device: Device) -> bytes:
     """(H, W) levels of any size as a PNG in the panel's colours; zones belong to places on the glass and are left out."""
-    pixels = on_panel(levels, report.glyphs, device.passport, report.plan.ink, report.plan.ground)
-    palette = device.passport.palette
-    return encode_png(pixels if palette is None else palette.measured_rgb[pixels], level=1)
+    return colored(levels, report.glyphs, device, report.plan.ink, report.plan.ground)
