@@ -2,6 +2,7 @@
 
 import io
 
+import hypothesis
 import numpy as np
 import pytest
 from PIL import Image
@@ -11,6 +12,10 @@ from mosaic.device.device import Device
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
 from mosaic.pixels.formats import DirectFormat
+
+# How long an example takes says nothing of whether it holds.
+hypothesis.settings.register_profile("untimed", deadline=None)
+hypothesis.settings.load_profile("untimed")
 
 
 def gradient(height: int = 60, width: int = 80) -> np.ndarray:

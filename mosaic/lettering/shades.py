@@ -110,10 +110,24 @@ def line_rooms(mask: npt.NDArray[np.bool_], line_height: int) -> list[Room]:
     return [room for room in rooms if room.width * 5 >= width * 2 or mask.all()]
 
 
+def _pieces(lettering: Lettering, text: str, width: int) -> list[str]:
+    """Words of a text; one that is wider than a line falls into parts that are not."""
+    found: list[str] = []
+    for word in text.split():
+        part = ""
+        for character in word:
+            if part and lettering.width_of(part + character) > width:
+                found.append(part)
+                part = ""
+            part += character
+        found.append(part)
+    return found
+
+
 def broken(lettering: Lettering, text: str, rooms: list[Room]) -> list[str]:
     """A text broken at its blanks into lines that fit these rooms; what does not fit at all is left out."""
     lines: list[str] = []
-    for word in text.split():
+    for word in _pieces(lettering, text, min(room.width for room in rooms) - 2):
         longer = f"{lines[-1]} {word}" if lines else word
         if lines and lettering.width_of(longer) <= rooms[len(lines) - 1].width - 2:
             lines[-1] = longer

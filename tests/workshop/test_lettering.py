@@ -116,6 +116,10 @@ class TestFaces:
         shown = signed_in.get(here("lettering", build, row.pk)).context["glyphs"]
         assert [g.code for g in shown.glyphs] == [0x2D, 0x31, 0xE000]
         assert sum(int(g.levels.sum()) for g in shown.glyphs) > 20
+        page = signed_in.get(here("lettering", build, row.pk))
+        shown_glass = np.asarray(Image.open(io.BytesIO(signed_in.get(page.context["glass_url"]).content)).convert("L"))
+        assert shown_glass.min() < 128 < shown_glass.max()
+        assert {name for _, name, _ in page.context["largest"]} == {"1", "minus", "ebb"}
         assert "one size they were drawn in" in signed_in.get(here("lettering-sheet", build, row.pk)).content.decode()
         piece.delete()
         found = signed_in.get(here("lettering", build, row.pk))

@@ -13,13 +13,12 @@ from mosaic.forms import from_record
 from mosaic.lettering.characters import name_of
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.making import Made
 from mosaic.lettering.texts import characters_used
 from workshop.builds.revisions import base_of
 from workshop.lettering import services
 from workshop.lettering.forms import PlanForm
-from workshop.lettering.pages import one_context, own
-from workshop.lettering.reports import report_of
+from workshop.lettering.pages import called, one_context, own
+from workshop.lettering.reports import Report, report_of
 from workshop.lettering.sprites import Places
 from workshop.pictures.piece_pages import go_to
 
@@ -45,7 +44,7 @@ def characters(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRe
         {
             **context,
             "form": PlanForm.of(report.plan, context["device"], made.info, shown.file_name),
-            "tiles": [_tile(code, made, places) for code in made.wanted[:TILES_SHOWN]],
+            "tiles": [_tile(code, report, places) for code in made.wanted[:TILES_SHOWN]],
             **places.frame,
             "more_tiles": max(0, len(made.wanted) - TILES_SHOWN),
             "missing": missing,
@@ -69,8 +68,9 @@ def _missing(one: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _tile(code: int, made: Made, places: Places) -> dict[str, Any]:
+def _tile(code: int, report: Report, places: Places) -> dict[str, Any]:
     """One wanted character with how it comes about, in a word."""
+    made = report.made
     state, words = "own", ""
     if any(m.code == code for m in made.missing):
         state, words = "missing", "missing"
@@ -86,7 +86,7 @@ def _tile(code: int, made: Made, places: Places) -> dict[str, Any]:
         "code": code,
         "hex": f"{code:04X}",
         "character": chr(code),
-        "name": name_of(code),
+        "name": called(report.plan, code)[1],
         "state": state,
         "words": words,
         "at": places.at.get(code),

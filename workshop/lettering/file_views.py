@@ -7,12 +7,11 @@ from django.shortcuts import render
 
 from mosaic.exports.result import identifier
 from mosaic.forms import from_record
-from mosaic.lettering.characters import name_of
 from mosaic.lettering.files import WRITERS, written, zip_of
-from mosaic.lettering.packing import WAYS, pack, reads_back
+from mosaic.lettering.packing import FIELDS, WAYS, pack, reads_back
 from mosaic.lettering.shades import shade_count
 from workshop.lettering.forms import BOXES, ORDERS, PRESSED
-from workshop.lettering.pages import one_context, own
+from workshop.lettering.pages import called, one_context, own
 from workshop.lettering.reports import Report, report_of
 
 READER_BYTES = "450 to 600"
@@ -74,16 +73,12 @@ def _depths(context: dict[str, Any], report: Report) -> list[dict[str, Any]]:
 
 def _rows(report: Report) -> list[dict[str, Any]]:
     """Every glyph's bytes, the largest first."""
-    packed = report.packed
-    rows = [
-        {
-            "code": g.code, "hex": f"U+{g.code:04X}", "character": chr(g.code), "name": name_of(g.code), "bytes": packed.sizes[i],
-            "width": packed.index["width"][i], "height": packed.index["height"][i], "left": packed.index["left"][i],
-            "top": packed.index["top"][i], "advance": packed.index["advance"][i], "offset": packed.index["offset"][i],
-            "shared": packed.shared[i],
-        }
-        for i, g in enumerate(report.glyphs.glyphs)
-    ]  # fmt: skip
+    packed, rows = report.packed, []
+    for i, glyph in enumerate(report.glyphs.glyphs):
+        shown, name = called(report.plan, glyph.code)
+        fields = {field: packed.index[field][i] for field in FIELDS}
+        told = {"code": glyph.code, "hex": f"U+{glyph.code:04X}", "character": shown, "name": name}
+        rows.append({**told, **fields, "bytes": packed.sizes[i], "shared": packed.shared[i]})
     return sorted(rows, key=lambda row: (-row["bytes"], row["code"]))
 
 

@@ -11,14 +11,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
-from mosaic.lettering.characters import name_of
 from mosaic.lettering.files import sheet_levels
 from mosaic.lettering.glyph import Glyph
 from mosaic.lettering.plan import TOUCH_FULL, GlyphTouch
 from mosaic.lettering.touch import with_pixels
 from workshop.builds.revisions import base_of
 from workshop.lettering import services
-from workshop.lettering.pages import one_context, own, png, report_at
+from workshop.lettering.pages import called, one_context, own, png, report_at
 from workshop.lettering.reports import Report, report_of, strip_png
 from workshop.lettering.sprites import Places
 
@@ -85,7 +84,7 @@ def bench_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
     index = report.packed.index
     return {
         "glyph": glyph, "plain": plain, "touch": touch, "field": field, "code": code, "hex": f"U+{code:04X}",
-        "character": chr(code), "character_name": name_of(code),
+        "character": chr(code) if len(called(report.plan, code)[0]) == 1 else "", "character_name": called(report.plan, code)[1],
         "bench_url": reverse("glyph-png", args=[shown.build_id, shown.pk, code, report.key]) + f"?revision={shown.head_id}",
         "levels": ["".join(f"{v:x}" for v in row) for row in _levels_in(glyph, field)],
         "marks": [(x + touch.shift_x, -(y + touch.shift_y) - 1) for x, y, _ in touch.pixels],
@@ -117,7 +116,7 @@ def _list_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
     places, touched = Places.of(shown, report), report.made.touched
     cells = [
         {
-            "code": g.code, "name": name_of(g.code), "x": places.at[g.code][0], "y": places.at[g.code][1],
+            "code": g.code, "name": called(report.plan, g.code)[1], "x": places.at[g.code][0], "y": places.at[g.code][1],
             "here": g.code == code, "touched": g.code in touched,
         }
         for g in report.glyphs.glyphs

@@ -7,10 +7,11 @@ from django.urls import reverse
 
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
+from mosaic.lettering.characters import name_of
 from mosaic.lettering.files import WRITERS
 from mosaic.lettering.making import Sources, face_of
 from mosaic.lettering.measure import capacity_of, pitch_mm, widths_of
-from mosaic.lettering.plan import LetteringPlan
+from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.lettering.shades import seen_mask
 from mosaic.lettering.source import FontInfo, font_info
 from mosaic.panels.geometry import seen_size_mm
@@ -97,12 +98,20 @@ def one_context(build: Build, lettering: Lettering, leaf: str) -> dict[str, Any]
     return {**context, "report": report, "glass_url": address(lettering, report), **readings(report, device)}
 
 
+def called(plan: LetteringPlan, code: int) -> tuple[str, str]:
+    """(what stands for a character in a line of words, its name): of a picture, its cell's name."""
+    cell = next((use.cell for use in plan.pictures if use.code == code), "")
+    if cell:
+        return (chr(code) if len(cell) == 1 else cell), f"picture “{cell}”"
+    return chr(code), name_of(code)
+
+
 def readings(report: Report, device: Device) -> dict[str, Any]:
     """Figures of a lettering on its panel."""
     glyphs, packed = report.glyphs, report.packed
     down = pitch_mm(device)[1]
     widths = widths_of(glyphs)
-    by_size = sorted(range(len(glyphs.glyphs)), key=lambda i: -packed.sizes[i])
+    by_size = sorted(zip(glyphs.glyphs, packed.sizes, strict=True), key=lambda one: -one[1])
     return {
         "glyphs": glyphs,
         "packed": packed,
@@ -110,5 +119,6 @@ def readings(report: Report, device: Device) -> dict[str, Any]:
         "capital_arcmin": arc_minutes(glyphs.capital * down, device.viewing_distance_mm) if glyphs.capital else 0,
         "distance_m": device.viewing_distance_mm / 1000,
         "holds": capacity_of(widths, report.made.size.em_px, device, seen_mask(device.passport, device.turn)),
-        "largest": [(glyphs.glyphs[i].code, chr(glyphs.glyphs[i].code), packed.sizes[i]) for i in by_size[:LARGEST_SHOWN]],
+        "largest": [(g.code, called(report.plan, g.code)[0], size) for g, size in by_size[:LARGEST_SHOWN]],
+        "is_pictures": report.plan.face == PICTURES_ONLY,
     }

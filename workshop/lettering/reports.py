@@ -156,11 +156,10 @@ def shown_lines(report: Report) -> tuple[list[str], bool]:
     their widest, or words that hold about all letters."""
     if report.plan.sample:
         return report.plan.sample.splitlines(), False
-    if report.texts:
-        return [widest(text, report.glyphs)[0] for text in report.texts], False
     known = report.glyphs.by_code
-    if report.plan.pictures and not any(ord(c) in known for c in "ae"):
-        return ["".join(chr(code) for code in known)], True
+    lines = [widest(text, report.glyphs)[0] for text in report.texts]
+    if any(ord(character) in known for line in lines for character in line.replace(" ", "")):
+        return lines, False
     words = [word for word in USUAL_SAMPLE.split() if all(ord(c) in known for c in word)]
     return [" ".join(words) if words else "".join(chr(code) for code in known)], True
 

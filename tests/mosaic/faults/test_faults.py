@@ -232,7 +232,7 @@ WITH_FORMS = [p for p in SEEN_ON if p.glass.width_px * p.glass.height_px < 40_00
 class TestArrays:
     """Arrays in the program's own form are carried to what the panel takes."""
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.data())
     def test_any_picture_in_any_form(self, data):
         panel = data.draw(st.sampled_from(WITH_FORMS))

@@ -267,6 +267,12 @@ class TestMeasuring:
         assert 12 not in table["fixed-5x8"]
         assert table["narrow"][16].letters > table["sans"][16].letters
 
+    def test_running_text_is_broken_at_blanks_and_long_words_where_the_glass_ends(self):
+        lettering = made(face="fixed-5x8", size_px=8).lettering
+        levels = lay_out(lettering, np.ones((32, 52), bool), ["low tide", "aaaaaaaaaaaa"], breaks=True)
+        told = lay_out(lettering, np.ones((32, 52), bool), ["low tide", "aaaaaaaaaa", "aa"])
+        assert np.array_equal(levels, told)
+
     def test_lines_lie_one_under_the_other(self):
         lettering = made(face="fixed-6x13", size_px=13).lettering
         levels = lay_out(lettering, np.ones((40, 100), bool), ["H", "H"])

@@ -55,7 +55,7 @@ def test_a_window_changes_what_it_covers_and_nothing_else(panel):
         assert rect_to_host(seen, panel, lies) == rect
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(data=st.data())
 def test_any_window_on_any_small_panel_at_any_orientation(data):
     panel = data.draw(st.sampled_from(SMALL))
