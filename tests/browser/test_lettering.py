@@ -52,7 +52,12 @@ def test_lettering_is_made_of_a_face_and_taken(workshop, complaints):
     assert (glass_pixels(page) != first).any()
     settled(page, lambda: page.get_by_label("rendering").select_option("plain"))
     slide = page.get_by_label("threshold", exact=True)
-    settled(page, lambda: slide.evaluate("e => { e.value = 0.3; e.dispatchEvent(new Event('input', {bubbles: true})); }"))
+    revisions = Lettering.objects.get(name="DejaVu Sans Condensed").revisions.count()
+    settled(page, lambda: slide.evaluate("e => { e.value = 0.6; e.dispatchEvent(new Event('input', {bubbles: true})); }"))
+    # While it moves it is shown and not kept.
+    assert page.evaluate("document.getElementById('glass').src").startswith("data:image/png")
+    assert Lettering.objects.get(name="DejaVu Sans Condensed").revisions.count() == revisions
+    settled(page, lambda: slide.evaluate("e => { e.value = 0.3; e.dispatchEvent(new Event('change', {bubbles: true})); }"))
     expect(page.locator("output[for=id_threshold]")).to_have_text("0.30")
     expect(page.locator("#strip")).not_to_have_text(flash)
     assert (plan_of("DejaVu Sans Condensed").size_px, plan_of("DejaVu Sans Condensed").threshold) == (31, 0.3)
@@ -219,4 +224,24 @@ def test_sizes_modes_and_packing_are_taken(workshop, complaints):
     expect(page.locator("tr.is-here").first).to_contain_text("as runs")
     expect(page.get_by_text("Read back from its bytes")).to_be_visible()
     assert plan_of("Rack list").pressed == "runs"
+    assert complaints == []
+
+
+def test_a_quick_hand_loses_nothing(workshop, complaints):
+    """Taking back right after a change waits until the change is kept, and takes back that one."""
+    page = workshop
+    station(page, "Barometer")
+    held = []
+    page.route("**/change/", lambda route: held.append(route))
+    page.get_by_label("rendering").select_option("plain")
+    page.wait_for_timeout(200)
+    page.locator("#undo").evaluate("e => { e.disabled = false; e.click(); }")
+    page.wait_for_timeout(200)
+    assert len(held) == 1
+    with page.expect_response("**/undo/"):
+        held[0].continue_()
+    expect(page.get_by_label("rendering")).to_have_value("hinted")
+    expect(page.locator("#redo")).to_be_enabled()
+    assert plan_of("Dial").mode == "hinted"
+    assert Lettering.objects.get(name="Dial").revisions.count() == 2
     assert complaints == []

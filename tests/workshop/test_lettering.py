@@ -181,6 +181,17 @@ class TestOne:
         answer = signed_in.post(here("change-lettering", lettering.build, lettering.pk), data, headers={"HX-Request": "true"})
         assert 'id="recipe"' in answer.content.decode()
 
+    def test_a_preview_shows_everything_and_keeps_nothing(self, signed_in, lettering):
+        data = {"base": lettering.head_id, "size_by": "pixels", "size_px": 60, "sample": "8"}
+        address = here("preview-lettering", lettering.build, lettering.pk)
+        answer = signed_in.post(address, data, headers={"HX-Request": "true"})
+        text = answer.content.decode()
+        assert 'data-glass="data:image/png;base64,' in text
+        assert 'id="history"' not in text
+        assert answer.context["packed"].flash_bytes == answer.context["budgets"][0].parts[-1].value
+        assert fresh(lettering).head_id == lettering.head_id
+        assert signed_in.post(address, data | {"size_px": 1}, headers={"HX-Request": "true"}).status_code == 422
+
     def test_the_glass_shows_it_in_the_panels_colours(self, signed_in, lettering):
         page = signed_in.get(here("lettering", lettering.build, lettering.pk))
         answer = signed_in.get(page.context["glass_url"])

@@ -289,6 +289,7 @@ def overview_of(
     pictures: list[Picture] | None = None,
     letterings: list[Lettering] | None = None,
     live: dict[int, dict[str, Any]] | None = None,
+    live_letterings: dict[int, dict[str, Any]] | None = None,
     device: Device | None = None,
 ) -> Overview:
     """Budgets and findings of a build.
@@ -296,7 +297,7 @@ def overview_of(
     Parameters
     ----------
     pictures, letterings : its own with their heads, if the caller has them already
-    live : derived figures of a picture that is being changed, by its id, in place of the saved ones
+    live, live_letterings : derived figures of one that is being changed, by its id, in place of the saved ones
     device : the build's, if the caller has it already
     """
     device = device or build.to_device()
@@ -307,7 +308,8 @@ def overview_of(
     frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
     if letterings is None:
         letterings = list(build.letterings.select_related("head"))
-    letters = [(lettering, lettering_figures(lettering, device, build.texts)) for lettering in letterings]
+    moving = live_letterings or {}
+    letters = [(row, moving.get(row.pk) or lettering_figures(row, device, build.texts)) for row in letterings]
     stored, lettered = sum(d["bytes"] for _, d in derived), sum(d["flash_bytes"] for _, d in letters)
     sums = budgets(device, Content(stored, frame, light, lettered))
     subject = DeviceSubject(device, sums, len(pictures))

@@ -1,5 +1,6 @@
 """What the pages of station 4 have in common."""
 
+import base64
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -23,11 +24,16 @@ from workshop.builds.services import Overview, overview_of
 from workshop.errors import message_of
 from workshop.lettering.leaves import leaves_of
 from workshop.lettering.models import Lettering
-from workshop.lettering.reports import Report, font_of, report_of
+from workshop.lettering.reports import Report, figures, font_of, report_of
 from workshop.lettering.services import own_lettering
 
 FOR_EVER = "private, max-age=31536000, immutable"
 LARGEST_SHOWN = 5
+
+
+def inline_png(data: bytes) -> str:
+    """A picture inside its own address."""
+    return f"data:image/png;base64,{base64.b64encode(data).decode()}"
 
 
 def png(data: bytes) -> HttpResponse:
@@ -76,10 +82,14 @@ def all_context(build: Build, leaf: str, lettering: Lettering | None = None, ove
     }
 
 
-def one_context(build: Build, lettering: Lettering, leaf: str) -> dict[str, Any]:
-    """What the pages of one lettering need; where its plan cannot be carried out, `report` is None and `problem` says why."""
-    overview = overview_of(build)
-    device = overview.device
+def one_context(build: Build, lettering: Lettering, leaf: str, plan: LetteringPlan | None = None) -> dict[str, Any]:
+    """What the pages of one lettering need; where its plan cannot be carried out, `report` is None and `problem` says why.
+
+    With a `plan` that is not kept, everything is shown as it would be under it.
+    """
+    device = build.to_device()
+    live = {lettering.pk: figures(lettering, plan, device, build.texts)} if plan else {}
+    overview = overview_of(build, device=device, live_letterings=live)
     width, height = device.size
     width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     context = {
@@ -92,7 +102,7 @@ def one_context(build: Build, lettering: Lettering, leaf: str) -> dict[str, Any]
         "is_round": device.passport.glass.shape == "round",
     }  # fmt: skip
     try:
-        report = report_of(lettering, lettering.to_plan(), device, build.texts)
+        report = report_of(lettering, plan or lettering.to_plan(), device, build.texts)
     except MosaicError as error:
         return {**context, "report": None, "problem": message_of(error)}
     return {**context, "report": report, "glass_url": address(lettering, report), **readings(report, device)}

@@ -131,12 +131,13 @@ def lettering_figures(lettering: Lettering, device: Device, texts: str) -> dict[
     _, pieces = cells_of(lettering, plan, device)
     key = report_key(lettering, settled(plan, device), device, texts, pieces)
     if lettering.derived_key != key:
-        lettering.derived_key, lettering.derived = key, _figures(lettering, plan, device, texts)
+        lettering.derived_key, lettering.derived = key, figures(lettering, plan, device, texts)
         Lettering.objects.filter(pk=lettering.pk).update(derived_key=key, derived=lettering.derived)
     return lettering.derived
 
 
-def _figures(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str) -> dict[str, Any]:
+def figures(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str) -> dict[str, Any]:
+    """What budgets and stones need of a lettering under a plan; one that cannot be made is a finding."""
     try:
         report = report_of(lettering, plan, device, texts)
     except MosaicError as error:

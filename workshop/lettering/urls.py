@@ -14,6 +14,7 @@ urlpatterns = [
     path("measuring/", measure_views.measuring, name="measuring"),
     path("measuring/texts/", measure_views.keep_texts, name="keep-texts"),
     path("<int:lettering_id>/", views.lettering, name="lettering"),
+    path("<int:lettering_id>/preview/", views.preview, name="preview-lettering"),
     path("<int:lettering_id>/change/", views.change, name="change-lettering"),
     re_path(r"^(?P<lettering_id>\d+)/(?P<direction>undo|redo)/$", views.step, name="step-lettering"),
     path("<int:lettering_id>/fix/", views.fix, name="fix-lettering"),

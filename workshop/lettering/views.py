@@ -16,7 +16,7 @@ from workshop.builds.revisions import base_of
 from workshop.lettering import services
 from workshop.lettering.forms import PlanForm, plain_changes, plan_from_post
 from workshop.lettering.models import Lettering
-from workshop.lettering.pages import info_of, one_context, own, png, report_at
+from workshop.lettering.pages import info_of, inline_png, one_context, own, png, report_at
 from workshop.lettering.reports import glass_png, report_of
 from workshop.pictures.piece_pages import go_to
 
@@ -38,10 +38,10 @@ def lettering(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRes
     return render(request, "lettering/lettering.html", page_context(build, shown))
 
 
-def page_context(build: Build, shown: Lettering) -> dict[str, Any]:
-    """The page's context, with the form of its plan."""
-    context = one_context(build, shown, "lettering")
-    plan, device = shown.to_plan(), context["device"]
+def page_context(build: Build, shown: Lettering, plan: LetteringPlan | None = None) -> dict[str, Any]:
+    """The page's context, with the form of its plan: the saved one, or one that is not kept."""
+    context = one_context(build, shown, "lettering", plan)
+    plan, device = plan or shown.to_plan(), context["device"]
     report = context["report"]
     info = report.made.info if report else info_of(shown, plan)
     form = PlanForm.of(report.plan if report else plan, device, info, shown.file_name)
@@ -52,7 +52,24 @@ def _live(request: HttpRequest, build: Build, shown: Lettering, *, with_form: bo
     """The parts of the page that a plan changes; with the form where the server changed it."""
     if not request.htmx:
         return redirect("lettering", build.pk, shown.pk)
-    return render(request, "lettering/partials/live.html", {**page_context(build, shown), "with_form": with_form})
+    context = {**page_context(build, shown), "with_form": with_form, "kept": True}
+    response = render(request, "lettering/partials/live.html", context)
+    response["X-Base"] = str(shown.head_id)
+    return response
+
+
+@require_POST
+def preview(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
+    """What the glass would show under the form's plan, with its picture in the answer; nothing is kept."""
+    build, shown = own(request, build_id, lettering_id)
+    before, device = shown.to_plan(), build.to_device()
+    plan = plan_from_post(request.POST, before, device, info_of(shown, before), shown.file_name)
+    report = report_of(shown, plan, device, build.texts)
+    context = {**page_context(build, shown, plan), "kept": False, "glass_url": inline_png(glass_png(report, device))}
+    response = render(request, "lettering/partials/live.html", context)
+    # A PNG cannot be pressed further; trying would only cost time while a hand is moving.
+    response["Content-Encoding"] = "identity"
+    return response
 
 
 def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Lettering:

@@ -56,14 +56,14 @@
   }
   function keepStroke() {
     const own = stroke, chosen = el("touch-color");
-    window.glass.keep(el("tools").dataset.touch, {stroke: JSON.stringify(own), color: color === "off" || !chosen ? color : chosen.value})
+    window.live.keep(el("tools").dataset.touch, {stroke: JSON.stringify(own), color: color === "off" || !chosen ? color : chosen.value})
       .finally(() => { if (stroke === own) { stroke = null; draw(); } });
   }
   function keepRegion(shape) {
     const made = corners.map(c => [c.x, c.y]);
     corners = [];
     draw();
-    window.glass.keep(el("tools").dataset.region, {shape, corners: JSON.stringify(made), method: "threshold"});
+    window.live.keep(el("tools").dataset.region, {shape, corners: JSON.stringify(made), method: "threshold"});
   }
   function down(event) {
     if (tool === "look" || event.button) return;
