@@ -58,6 +58,11 @@ class Glyph:
         return mine == (other.code, other.left, other.top, other.advance) and np.array_equal(self.levels, other.levels)
 
 
+def blank(code: int, advance: int) -> "Glyph":
+    """A glyph without ink."""
+    return Glyph(code, np.zeros((0, 0), np.uint8), 0, 0, advance)
+
+
 def check_reach(glyphs: list["Glyph"], name: str, scale: int = 1) -> None:
     """Refuse glyphs whose metrics lead far off: cells and sheets of them would fill the memory.
 
@@ -75,7 +80,7 @@ def cropped(code: int, levels: LevelArray, left: int, top: int, advance: int) ->
     """A glyph without empty rows and columns about its ink."""
     rows, columns = np.flatnonzero(levels.any(axis=1)), np.flatnonzero(levels.any(axis=0))
     if not len(rows):
-        return Glyph(code, np.zeros((0, 0), np.uint8), 0, 0, advance)
+        return blank(code, advance)
     part = levels[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
     return Glyph(code, np.ascontiguousarray(part), left + int(columns[0]), top - int(rows[0]), advance)
 

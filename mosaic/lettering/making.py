@@ -7,7 +7,7 @@ from mosaic.errors import BadValueError
 from mosaic.lettering.characters import PRESETS, check_count, codes_in, is_drawn
 from mosaic.lettering.coverage import Missing, missing_of
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, check_reach
+from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.pictures import glyph_of_cell
@@ -20,6 +20,7 @@ from mosaic.lettering.touch import touched
 from mosaic.strips.cells import Cell
 
 DIGITS = tuple(range(0x30, 0x3A))
+BLANK = 0x20
 SCREENS, ALL, NONE = "screens", "all", "none"
 _NO_FACE = FontInfo("Pictures", "outlines", frozenset(), (), Permission("unsaid", "pictures of your own"), 0, 0.0, 0.0)
 
@@ -123,14 +124,17 @@ def make(plan: LetteringPlan, sources: Sources) -> Made:
     size = size_of(plan, info, sources.pitch_mm)
     wanted = wanted_codes(plan, info, sources.texts)
     drawn, unknown = _pictures(plan, sources)
-    has = info.codes | {0x20} if font and 0x20 in wanted else info.codes
+    # A font without a blank gets one: a quarter of its em wide, as type usually has.
+    has = info.codes | {BLANK} if font else info.codes
     replaced = {r.code: r.by for r in plan.replacements if r.code in wanted and r.code not in has and r.by in has}
     borrowed = _borrowed(plan, tuple(c for c in wanted if c not in has and c not in replaced and c not in drawn))
     own = tuple(c for c in wanted if c in has and c not in drawn)
     missing = missing_of(tuple(c for c in wanted if c not in drawn and c not in replaced and c not in borrowed), has)
 
-    base = _rendered(font, info, size, plan, tuple(sorted({*own, *replaced.values()}))) if font else _empty(plan, size)
-    glyphs = {glyph.code: glyph for glyph in base.glyphs}
+    rendered = tuple(sorted({*own, *replaced.values()} & info.codes))
+    base = _rendered(font, info, size, plan, rendered) if font else Lettering("Pictures", (), 0, 0, plan.bits)
+    glyphs = {BLANK: blank(BLANK, round(size.em_px / 4))} if font and BLANK not in info.codes else {}
+    glyphs |= {glyph.code: glyph for glyph in base.glyphs}
     glyphs |= {code: replace(glyphs[by], code=code) for code, by in replaced.items()}
     glyphs |= _from_fallback(plan, size, info, borrowed)
     glyphs |= drawn
@@ -146,7 +150,9 @@ def make(plan: LetteringPlan, sources: Sources) -> Made:
     now = {t.code: t for t in plan.touches if t.em_px == size.em_px and t.code in glyphs}
     glyphs |= {code: touched(glyphs[code], touch, base.bits) for code, touch in now.items()}
     aside = sorted({t.code for t in plan.touches if t.em_px != size.em_px and t.code in glyphs} - set(now))
-    lettering = _assembled(plan, base, glyphs, font, (info, size))
+    kerning = _kerning(plan, font[0], size, own) if plan.kerning and font else {}
+    name = f"{font[1]} {size.em_px:g} px" if font else base.name
+    lettering = _assembled(replace(base, name=name, kerning=kerning), glyphs, (info, size))
     if not 1 <= lettering.line_height <= MOST_REACH_PX:
         raise BadValueError(f"{info.name} has lines of {lettering.line_height:,} px; 1 to {MOST_REACH_PX:,} px can be drawn")
     return Made(
@@ -165,10 +171,6 @@ def _rendered(font: tuple[bytes, str], info: FontInfo, size: Size, plan: Letteri
     if info.kind == "outlines":
         return rasterised(data, size.em_px, codes, _style(plan), name)
     return pixel_lettering(data, codes, scale=size.scale, bits=plan.bits, bolder_px=max(0, round(plan.weight)), name=name)
-
-
-def _empty(plan: LetteringPlan, size: Size) -> Lettering:
-    return Lettering("Pictures", (), 0, 0, plan.bits)
 
 
 def _pictures(plan: LetteringPlan, sources: Sources) -> tuple[dict[int, Glyph], tuple[str, ...]]:
@@ -214,25 +216,24 @@ def _tabular(glyphs: dict[int, Glyph]) -> dict[int, Glyph]:
     return {g.code: replace(g, left=g.left + (room - g.advance) // 2, advance=room) for g in digits}
 
 
-def _assembled(
-    plan: LetteringPlan, base: Lettering, glyphs: dict[int, Glyph], font: tuple[bytes, str] | None, set_as: tuple[FontInfo, Size]
-) -> Lettering:
+def _assembled(base: Lettering, glyphs: dict[int, Glyph], set_as: tuple[FontInfo, Size]) -> Lettering:
+    """All glyphs on a line that holds them."""
     info, size = set_as
     inked = [glyph for glyph in glyphs.values() if glyph.width]
-    ascent = max([base.ascent, *(glyph.top for glyph in inked)])
-    descent = max([base.descent, *(-glyph.bottom for glyph in inked)])
-    kerning = _kerning(plan, font, size, glyphs) if plan.kerning and font else {}
-    name = f"{font[1]} {size.em_px:g} px" if font else base.name
     heights = {c: glyphs[ord(c)].top for c in "Hx" if ord(c) in glyphs and glyphs[ord(c)].width}
-    return Lettering(
-        name, tuple(glyphs[code] for code in sorted(glyphs)), ascent, descent, base.bits, kerning,
-        heights.get("H", round(info.capital * size.em_px)), heights.get("x", round(info.x_height * size.em_px)),
-    )  # fmt: skip
+    return replace(
+        base,
+        glyphs=tuple(glyphs[code] for code in sorted(glyphs)),
+        ascent=max([base.ascent, *(glyph.top for glyph in inked)]),
+        descent=max([base.descent, *(-glyph.bottom for glyph in inked)]),
+        capital=heights.get("H", round(info.capital * size.em_px)),
+        x_height=heights.get("x", round(info.x_height * size.em_px)),
+    )
 
 
-def _kerning(plan: LetteringPlan, font: tuple[bytes, str], size: Size, glyphs: dict[int, Glyph]) -> dict[tuple[int, int], int]:
-    """Pairs in whole pixels; those that round to none, and of tabular digits, are left out."""
-    pairs, em = kerning_units(font[0], tuple(sorted(glyphs)))
+def _kerning(plan: LetteringPlan, font: bytes, size: Size, own: tuple[int, ...]) -> dict[tuple[int, int], int]:
+    """Pairs of the face's own glyphs in whole pixels; those that round to none, and of tabular digits, are left out."""
+    pairs, em = kerning_units(font, own)
     digits = set(DIGITS) if plan.tabular else set()
     scaled = {pair: round(by * size.em_px / em) for pair, by in pairs.items() if not (pair[0] in digits and pair[1] in digits)}
     return {pair: by for pair, by in scaled.items() if by}

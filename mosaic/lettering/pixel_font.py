@@ -7,7 +7,7 @@ import numpy as np
 
 from mosaic.errors import BadDescriptionError
 from mosaic.lettering.bdf import read_bdf
-from mosaic.lettering.glyph import Glyph, Lettering, check_reach
+from mosaic.lettering.glyph import Glyph, Lettering, check_reach, cropped
 from mosaic.lettering.pcf import pcf_glyph
 from mosaic.lettering.source import kind_of, open_face
 
@@ -26,16 +26,22 @@ def pixel_lettering(
     """
     whole = _own_size(data, codes, name)
     check_reach([*whole.glyphs], name, scale)
-    full = (1 << bits) - 1
-    glyphs = tuple(_grown(glyph, scale, full if whole.bits == 1 else 1, bolder_px) for glyph in whole.glyphs)
+    glyphs = tuple(_grown(_leveled(glyph, whole.bits, bits), scale, bolder_px) for glyph in whole.glyphs)
     return replace(
-        whole, glyphs=glyphs, ascent=whole.ascent * scale, descent=whole.descent * scale, bits=max(bits, whole.bits),
+        whole, glyphs=glyphs, ascent=whole.ascent * scale, descent=whole.descent * scale, bits=bits,
         capital=whole.capital * scale, x_height=whole.x_height * scale,
     )  # fmt: skip
 
 
-def _grown(glyph: Glyph, scale: int, level: int, bolder_px: int) -> Glyph:
-    levels = np.kron(glyph.levels, np.ones((scale, scale), np.uint8)) * np.uint8(level) if glyph.width else glyph.levels
+def _leveled(glyph: Glyph, own_bits: int, bits: int) -> Glyph:
+    """Its levels in another depth: the nearest, half a level of ink up."""
+    own_full, full = (1 << own_bits) - 1, (1 << bits) - 1
+    levels = ((2 * full * glyph.levels.astype(np.uint16) + own_full) // (2 * own_full)).astype(np.uint8)
+    return cropped(glyph.code, levels, glyph.left, glyph.top, glyph.advance)
+
+
+def _grown(glyph: Glyph, scale: int, bolder_px: int) -> Glyph:
+    levels = np.kron(glyph.levels, np.ones((scale, scale), np.uint8)) if glyph.width else glyph.levels
     if glyph.width and bolder_px > 0:
         wide = np.zeros((levels.shape[0], levels.shape[1] + bolder_px), np.uint8)
         for by in range(bolder_px + 1):

@@ -127,6 +127,33 @@ class TestRendering:
         assert kept.width_of("AVATAR") < dropped.width_of("AVATAR")
         assert not [pair for pair in kept.kerning if chr(pair[0]).isdigit() and chr(pair[1]).isdigit()]
 
+    def test_a_font_without_a_blank_gets_one_and_no_box(self):
+        result = made(Sources(PITCH, (made_font(), "square.ttf")), face="file", preset="none", more="A B", size_px=20)
+        space = result.lettering.by_code[0x20]
+        assert (space.width, space.advance, [m.code for m in result.missing]) == (0, 5, [ord("B")])
+
+    def test_grey_of_a_pixel_font_is_taken_at_the_depth_asked_for(self):
+        """Levels 0 to 3 of two bits: at one bit 2 and 3 are ink; at four bits they are 0, 5, 10 and 15."""
+        grey = (
+            "STARTFONT 2.1\nFONT grey\nSIZE 8 75 75 2\nFONTBOUNDINGBOX 4 1 0 0\nCHARS 1\nSTARTCHAR A\nENCODING 65\nDWIDTH 5 0\n"
+            "BBX 4 1 0 0\nBITMAP\n6D\nENDCHAR\nENDFONT\n"
+        )
+        plan = {"face": "file", "preset": "all", "size_px": 4}
+        sources = Sources(PITCH, (grey.replace("BBX 4 1", "BBX 4 1").encode(), "grey.bdf"))
+        one, four = (made(sources, bits=bits, **plan).lettering for bits in (1, 4))
+        # 6D is 01 10 11 01: levels 1, 2, 3, 1; enlarged four times.
+        assert one.glyphs[0].levels[0].tolist() == [1] * 8
+        assert four.glyphs[0].levels[0].tolist() == [5] * 4 + [10] * 4 + [15] * 4 + [5] * 4
+
+    def test_pictures_in_place_of_letters_are_not_kerned(self):
+        ink = np.ones((9, 4), bool)
+        cells = {(4, "V"): Cell("V", ink.astype(np.uint8), ink, 0, 9, 5)}
+        plain = made(size_px=40)
+        drawn = made(Sources(PITCH, None, (), cells), size_px=40, pictures=[{"code": ord("V"), "piece": 4, "cell": "V"}])
+        assert plain.lettering.kern(ord("A"), ord("V")) < 0
+        assert drawn.lettering.kern(ord("A"), ord("V")) == 0
+        assert drawn.lettering.kern(ord("T"), ord("o")) == plain.lettering.kern(ord("T"), ord("o"))
+
     def test_lines_without_height_are_refused(self):
         flat = made_font(without="OS/2", ascent=0)
         plan = {"face": "file", "preset": "none", "more": " "}
