@@ -12,6 +12,8 @@ from django.core.management import call_command
 from django.db import connection
 from django.urls import reverse
 
+from mosaic.lettering.bdf import read_bdf
+from mosaic.lettering.plan import LetteringPlan
 from workshop.accounts.models import User
 from workshop.builds.services import overview_of
 from workshop.demo.scenario import USERNAME
@@ -19,6 +21,7 @@ from workshop.demo.services import load_demo
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.tasks import carry_out
+from workshop.lettering.services import add_lettering
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -49,13 +52,15 @@ class TestDemo:
 
 class TestJobs:
     def test_all_files_in_one_zip(self, signed_in, picture):
+        add_lettering(build=picture.build, name="Figures", plan=LetteringPlan(preset="digits"))
         page = signed_in.post(reverse("start-files", args=[picture.build_id])).content.decode()
         job = Job.objects.get()
         assert job.state == "done", job.message
         assert "hx-get" in page or "Take tide_board.zip" in page
         assert "Take tide_board.zip" in signed_in.get(reverse("job", args=[job.pk])).content.decode()
         archive = zipfile.ZipFile(io.BytesIO(signed_in.get(reverse("take-job", args=[job.pk])).content))
-        assert sorted(archive.namelist()) == ["slip.bin", "slip.h", "slip.png"]
+        assert sorted(archive.namelist()) == ["figures.bdf", "figures.h", "slip.bin", "slip.h", "slip.png"]
+        assert len(read_bdf(archive.read("figures.bdf")).glyphs) == 10
         assert len(archive.read("slip.bin")) == 4736
 
     def test_two_pictures_of_one_name_both_get_a_file(self, picture):

@@ -24,7 +24,7 @@ def start_files(request: HttpRequest, build_id: int) -> HttpResponse:
     """All files of all pictures, as one zip, in the background."""
     build = own_build(request, build_id)
     return render(request, "jobs/partials/progress.html", shown(services.start(
-        build=build, owner=request.user, kind="files", total=build.pictures.count()
+        build=build, owner=request.user, kind="files", total=build.pictures.count() + build.letterings.count()
     )))  # fmt: skip
 
 
