@@ -164,6 +164,23 @@ def test_a_glyph_is_touched_up_and_taken_back(workshop, complaints):
     rows = page.locator("#bench").get_attribute("data-levels").split()
     assert [["1" if dark else "0" for dark in row] for row in shown.tolist()] == [list(row) for row in rows]
 
+    # what is pressed while a stroke is on its way waits for it
+    held = []
+    page.route("**/touch/", lambda route: route.continue_() if held else held.append(route))
+    page.locator("#glyph-grid").focus()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Space")
+    page.wait_for_timeout(150)
+    page.get_by_role("button", name="Wider by 1 px").click()
+    page.wait_for_timeout(150)
+    held[0].continue_()
+    expect(page.locator(".fm-glyph-side")).to_contain_text("Advance21 px")
+    page.wait_for_function("() => !document.querySelector('.htmx-settling, .htmx-added')")
+    page.keyboard.press("z")
+    expect(page.locator(".fm-glyph-side")).to_contain_text("Advance20 px")
+    page.keyboard.press("z")
+    expect(page.locator(".fm-glyph-side")).to_contain_text("Set by hand6 px")
+
     # back to what it was, step by step
     for said in ("Left bearing2 px", "Set by hand5 px", "Set by hand0 px"):
         page.keyboard.press("z")

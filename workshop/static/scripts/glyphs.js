@@ -1,6 +1,6 @@
 // The glyph bench: pixels set and cleared by dragging or by keys. What is drawn here are guides; the glyph is the server's.
 (() => {
-  let stroke = null, level = 0, cursor = null, waiting = Promise.resolve();
+  let stroke = null, level = 0, cursor = null, waiting = Promise.resolve(), pending = 0, sending = false;
   const el = id => document.getElementById(id);
   const grid = () => el("glyph-grid");
   const bench = () => el("bench").dataset;
@@ -31,8 +31,22 @@
     const values = {act: "stroke", level, stroke: JSON.stringify(stroke.map(([x, y]) => [x, -y - 1]))}, focused = document.activeElement === grid();
     stroke = null;
     // One after the other, each from the revision that the one before it made.
-    waiting = waiting.then(() => window.htmx.ajax("POST", bench().touch, {target: "#bench", swap: "outerHTML", values: {...values, base: el("base").value}}))
-      .then(() => { if (focused) grid().focus(); draw(); }).catch(() => {});
+    pending++;
+    waiting = waiting.then(() => send(values)).then(() => { if (focused) grid().focus(); draw(); }).catch(() => {}).finally(() => pending--);
+  }
+  function send(values) {
+    sending = true;
+    const answered = window.htmx.ajax("POST", bench().touch, {target: "#bench", swap: "outerHTML", values: {...values, base: el("base").value}});
+    sending = false;
+    return answered;
+  }
+  // What is pressed while a stroke is on its way waits for it; its button has then been laid anew.
+  function wait(event) {
+    const {elt, path, triggeringEvent} = event.detail;
+    if (sending || !pending || !elt.closest("#bench")) return;
+    event.preventDefault();
+    const act = triggeringEvent && triggeringEvent.submitter && triggeringEvent.submitter.value;
+    waiting = waiting.then(() => { const again = document.querySelector(act ? `#bench button[value="${act}"]` : `#bench button[hx-post="${path}"]`); if (again) again.click(); });
   }
   function down(event) {
     if (event.button) return;
@@ -59,6 +73,7 @@
     // The bench is laid anew after each change, so its page listens for it.
     const on = act => event => { if (event.target.closest && event.target.closest("#glyph-grid")) act(event); };
     for (const [name, act] of [["pointerdown", down], ["pointermove", move], ["pointerup", up], ["keydown", key]]) document.addEventListener(name, on(act));
+    document.body.addEventListener("htmx:confirm", wait);
     // Another tab was quicker: the next stroke goes on from what stands there now.
     document.body.addEventListener("click", event => { if (event.target.id === "keep-mine") location.reload(); });
     document.addEventListener("pointercancel", () => { stroke = null; draw(); });
