@@ -178,14 +178,17 @@ def test_a_glyph_is_touched_up_and_taken_back(workshop, complaints):
     page.wait_for_function("() => !document.querySelector('.htmx-settling, .htmx-added')")
     page.keyboard.press("z")
     expect(page.locator(".fm-glyph-side")).to_contain_text("Advance20 px")
+    page.wait_for_load_state()
     page.keyboard.press("z")
     expect(page.locator(".fm-glyph-side")).to_contain_text("Set by hand6 px")
 
     # back to what it was, step by step
     for said in ("Left bearing2 px", "Set by hand5 px", "Set by hand0 px"):
+        page.wait_for_load_state()
         page.keyboard.press("z")
         expect(page.locator(".fm-glyph-side")).to_contain_text(said)
     assert page.locator("#bench").get_attribute("data-levels") == base
+    page.wait_for_load_state()
     page.keyboard.press("Shift+Z")
     expect(page.locator(".fm-glyph-side")).to_contain_text("Set by hand5 px")
     assert complaints == []
