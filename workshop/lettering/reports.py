@@ -26,6 +26,7 @@ from workshop.lettering.models import Lettering
 from workshop.lettering.specimens import colored
 from workshop.pictures.keys import digest, panel_part
 from workshop.pictures.memory import ByteCache
+from workshop.pictures.models import Piece
 
 MIB = 1024 * 1024
 USUAL_SAMPLE = "Slip, gate & tide 06:42 -12.5 °C 1013 hPa The quick boat turns at half ebb; jib, oars & vests fix"
@@ -68,23 +69,25 @@ def font_of(lettering: Lettering) -> tuple[bytes, str] | None:
     return _fonts.get_or_make(lettering.original_id, read, len), lettering.file_name
 
 
-def cells_of(lettering: Lettering, plan: LetteringPlan, device: Device) -> tuple[dict[tuple[int, str], Cell], list[Any]]:
-    """Cells of the strips and figures that a plan uses, and what they depend on."""
-    if not plan.pictures:
-        return {}, []
-    # Stations share their pieces, but only a lettering of pictures needs this one.
+def pieces_of(lettering: Lettering, plan: LetteringPlan) -> list[Piece]:
+    """The strips and figures whose cells a plan uses."""
+    numbers = sorted({use.piece for use in plan.pictures})
+    return list(lettering.build.pieces.filter(pk__in=numbers)) if numbers else []
+
+
+def cells_of(pieces: list[Piece], device: Device) -> dict[tuple[int, str], Cell]:
+    """Their cells, by piece and name."""
+    # The pages of station 3 need a build's overview, which needs this module.
     from workshop.lettering.piece_cells import cells_of_piece
 
-    numbers = sorted({use.piece for use in plan.pictures})
-    pieces = list(lettering.build.pieces.filter(pk__in=numbers))
-    found = {(piece.pk, cell.name): cell for piece in pieces for cell in cells_of_piece(piece, device)}
-    return found, [[piece.pk, piece.revision] for piece in pieces]
+    return {(piece.pk, cell.name): cell for piece in pieces for cell in cells_of_piece(piece, device)}
 
 
-def report_key(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str, pieces: list[Any]) -> str:
+def report_key(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str, pieces: list[Piece]) -> str:
     """Key of everything that is shown of a lettering."""
+    drawn = [[piece.pk, piece.revision] for piece in pieces]
     of_device = [*panel_part(device), device.viewing_distance_mm]
-    return digest("lettering", from_record(plan), lettering.original_id, lettering.name, texts, pieces, *of_device)
+    return digest("lettering", from_record(plan), lettering.original_id, lettering.name, texts, drawn, *of_device)
 
 
 def settled(plan: LetteringPlan, device: Device) -> LetteringPlan:
@@ -108,11 +111,12 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
         The plan cannot be carried out.
     """
     plan = settled(plan, device)
-    cells, pieces = cells_of(lettering, plan, device)
+    pieces = pieces_of(lettering, plan)
     key = report_key(lettering, plan, device, texts, pieces)
 
     def make_report() -> Report:
         fields = texts_of(texts)
+        cells = cells_of(pieces, device) if pieces else {}
         made = make(plan, Sources(pitch_mm(device)[1], font_of(lettering), fields, cells))
         named = Glyphs(
             lettering.name, made.lettering.glyphs, made.lettering.ascent, made.lettering.descent, made.lettering.bits,
@@ -128,8 +132,7 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
 def lettering_figures(lettering: Lettering, device: Device, texts: str) -> dict[str, Any]:
     """Flash and findings of a saved lettering, kept with it as long as nothing they depend on changes."""
     plan = lettering.to_plan()
-    _, pieces = cells_of(lettering, plan, device)
-    key = report_key(lettering, settled(plan, device), device, texts, pieces)
+    key = report_key(lettering, settled(plan, device), device, texts, pieces_of(lettering, plan))
     if lettering.derived_key != key:
         lettering.derived_key, lettering.derived = key, figures(lettering, plan, device, texts)
         Lettering.objects.filter(pk=lettering.pk).update(derived_key=key, derived=lettering.derived)
