@@ -7,6 +7,7 @@ import numpy as np
 import numpy.typing as npt
 from msgspec import Meta
 
+from mosaic.device.device import Device
 from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.imports.vector import render_svg
 from mosaic.panels.passport import Passport
@@ -60,6 +61,18 @@ class FigurePlan:
     spacing: Annotated[int, Meta(ge=0, le=256)] = 2
     table: Annotated[tuple[SymbolRow, ...], Meta(max_length=MAX_SYMBOLS)] = ()
     form: Literal[1] = field(default=1)
+
+
+def first_plan(device: Device) -> FigurePlan:
+    """Seven segments in the panel's own contrast, a third of its height."""
+    passport = device.passport
+    height = max(12, min(96, device.size[1] * 5 // 8))
+    if passport.palette is None:
+        return FigurePlan(width=height * 5 // 8, height=height, lit=0xFFFFFF, ground=0, faint=0x303030)
+    lit, ground = passport.palette.lightest, passport.palette.darkest
+    if passport.technology == "epaper":
+        lit, ground = ground, lit
+    return FigurePlan(width=height * 5 // 8, height=height, lit=lit, ground=ground, faint=ground)
 
 
 def rows_of(plan: FigurePlan) -> tuple[SymbolRow, ...]:

@@ -12,7 +12,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadPictureError, MosaicError
 from mosaic.forms import from_record, to_record
 from mosaic.reduce.pattern import TILES
-from mosaic.segments.figure import FigurePlan, rows_of, segment_masks, symbols_of, table_from_text, text_of_table
+from mosaic.segments.figure import FigurePlan, first_plan, rows_of, segment_masks, symbols_of, table_from_text, text_of_table
 from mosaic.segments.layouts import LAYOUTS
 from mosaic.strips.cells import Cell, line_of
 from mosaic.strips.cutting import sheet_rgb
@@ -88,18 +88,6 @@ def _color(value: str) -> int:
 def plan_of(description: dict[str, Any]) -> FigurePlan:
     """How a figure is made, of its saved form."""
     return to_record(description, FigurePlan, "figure")
-
-
-def first_plan(device: Device) -> FigurePlan:
-    """Seven segments in the panel's own contrast, a third of its height."""
-    passport = device.passport
-    height = max(12, min(96, device.size[1] * 5 // 8))
-    if passport.palette is None:
-        return FigurePlan(width=height * 5 // 8, height=height, lit=0xFFFFFF, ground=0, faint=0x303030)
-    lit, ground = passport.palette.lightest, passport.palette.darkest
-    if passport.technology == "epaper":
-        lit, ground = ground, lit
-    return FigurePlan(width=height * 5 // 8, height=height, lit=lit, ground=ground, faint=ground)
 
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
