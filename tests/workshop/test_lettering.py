@@ -69,19 +69,19 @@ class TestFaces:
         assert "known: hyperlegible" in answer.content.decode()
 
     @pytest.mark.parametrize(
-        ("name", "data", "preset", "glyphs"),
+        ("name", "data", "preset", "glyphs", "size_by"),
         [
-            ("square.ttf", made_font(), "all", 1),
-            ("fixed.bdf", FOREIGN, "basic", 95),
-            ("fixed.pcf.gz", gzip.compress(FACES["fixed-5x8"].data), "basic", 95),
-            ("plain.woff2", FACES["narrow"].data, "basic", 95),
+            ("square.ttf", made_font(), "all", 1, "distance"),
+            ("fixed.bdf", FOREIGN, "basic", 95, "pixels"),
+            ("fixed.pcf.gz", gzip.compress(FACES["fixed-5x8"].data), "basic", 95, "pixels"),
+            ("plain.woff2", FACES["narrow"].data, "basic", 95, "distance"),
         ],
     )
-    def test_a_font_of_ones_own_is_brought(self, signed_in, build, name, data, preset, glyphs):
+    def test_a_font_of_ones_own_is_brought(self, signed_in, build, name, data, preset, glyphs, size_by):
         answer = signed_in.post(here("bring-lettering", build), {"font": SimpleUploadedFile(name, data)})
         row = fresh(build.letterings.get())
         assert answer.url == here("lettering", build, row.pk)
-        assert (row.to_plan().face, row.to_plan().preset) == ("file", preset)
+        assert (row.to_plan().face, row.to_plan().preset, row.to_plan().size_by) == ("file", preset, size_by)
         page = signed_in.get(answer.url)
         assert len(page.context["glyphs"].glyphs) == glyphs
         assert name in page.content.decode()

@@ -3,12 +3,13 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from mosaic.lettering.beginning import first_plan
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import GlyphTouch
 from mosaic.lettering.source import font_info
 from workshop.builds.models import Build
 from workshop.builds.services import overview_of
-from workshop.lettering.first_plans import first_plan, plan_of_pictures
+from workshop.lettering.piece_cells import plan_of_pictures
 from workshop.lettering.services import add_lettering, keep_texts
 from workshop.pictures.models import Piece
 

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
 from mosaic.exports.result import file_title
+from mosaic.lettering.beginning import first_plan
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES, Face
 from mosaic.lettering.making import ALL
@@ -17,8 +18,8 @@ from mosaic.lettering.source import FontInfo, font_info
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.lettering import services
-from workshop.lettering.first_plans import first_plan, plan_of_pictures
 from workshop.lettering.pages import all_context, png
+from workshop.lettering.piece_cells import plan_of_pictures
 from workshop.lettering.specimens import specimen_key, specimen_png
 from workshop.pictures.models import Piece
 from workshop.pictures.piece_pages import go_to

@@ -8,20 +8,18 @@ from django.urls import reverse
 
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
+from mosaic.lettering.beginning import sizes_compared, ways_compared
 from mosaic.lettering.making import NONE, Sources, make
 from mosaic.lettering.measure import pitch_mm
-from mosaic.lettering.outline import MODES, SIZES
+from mosaic.lettering.outline import MODES
 from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
-from mosaic.lettering.shades import shade_count
-from mosaic.lettering.source import FontInfo
 from mosaic.panels.reading import arc_minutes
 from workshop.lettering.models import Lettering
 from workshop.lettering.pages import one_context, own, png, report_at
-from workshop.lettering.reports import device_colors, font_of, shown_lines
+from workshop.lettering.reports import font_of, shown_lines
 from workshop.lettering.specimens import colored, line_levels
 from workshop.pictures.keys import digest, panel_part
 
-SIZES_SHOWN = (8, 10, 12, 14, 16, 18, 20, 24, 28, 32, 40, 48)
 TITLES = {
     ("hinted", 1): "hinted", ("plain", 1): "unhinted", ("light", 1): "fitted to rows", ("hinted", 2): "hinted, 4 levels",
     ("light", 2): "fitted, 4 levels", ("light", 4): "fitted, 16 levels", ("plain", 2): "unhinted, 4 levels",
@@ -30,27 +28,6 @@ TITLES = {
 ZOOMS = (1, 2, 3, 4)
 WORDS_SHOWN = 16
 CSS_PX_PER_MM = 96 / 25.4
-
-
-def ways_of(plan: LetteringPlan, device: Device, info: FontInfo | None) -> list[tuple[str, int]]:
-    """(mode, bits) worth comparing on this panel, the one in use among them: levels only where it has some."""
-    if info is not None and info.native_px:
-        return [("hinted", 1)]
-    ink, ground = device_colors(plan, device)
-    ways = [(mode, 1) for mode in MODES]
-    for bits in (2, 4):
-        if shade_count(device.passport, ink, ground, bits) == 1 << bits:
-            ways.append(("light", bits))
-    in_use = (plan.mode, plan.bits)
-    return ways if in_use in ways else [*ways, in_use]
-
-
-def sizes_of(plan: LetteringPlan, device: Device, info: FontInfo | None, now_px: float) -> list[int]:
-    """Sizes to lay out: those that a pixel face has, or usual ones, the one in use among them."""
-    if info is not None and info.native_px:
-        return [info.native_px * step for step in range(1, 5) if info.native_px * step <= device.size[1]]
-    found = {size for size in SIZES_SHOWN if size <= device.size[1] * 0.7} | {round(now_px)}
-    return sorted(size for size in found if SIZES[0] <= size <= SIZES[1])
 
 
 def sample_of(report: Any) -> str:
@@ -73,7 +50,7 @@ def sheet(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespons
     if report is None or report.plan.face == PICTURES_ONLY:
         return render(request, "lettering/sheet.html", {**context, "one_size": report is not None})
     device, plan, info = context["device"], report.plan, report.made.info
-    ways, sizes = ways_of(plan, device, info), sizes_of(plan, device, info, report.made.size.em_px)
+    ways, sizes = ways_compared(plan, device, info), sizes_compared(device, info, report.made.size.em_px)
     text = sample_of(report)
     key = cell_key(shown, plan, device, text)
     zoom = request.GET.get("zoom", "")

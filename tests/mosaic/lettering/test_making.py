@@ -15,6 +15,7 @@ from mosaic.findings.lettering import gap_between
 from mosaic.findings.rules import lettering_findings
 from mosaic.findings.subjects import LetteringSubject
 from mosaic.forms import from_record
+from mosaic.lettering.beginning import first_plan
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.glyph import Glyph, Lettering
@@ -69,6 +70,13 @@ class TestSize:
 
     def test_pixel_faces_take_whole_multiples(self):
         assert [made(face="fixed-5x8", size_px=px).size.em_px for px in (4, 8, 13, 16, 30)] == [8, 8, 16, 16, 32]
+
+    def test_to_begin_with_it_can_be_read_from_where_it_is_unless_that_is_a_heading(self):
+        info = font_info(FACES["sans"].data)
+        near, far = (first_plan(device(viewing_distance_mm=d), info, face="sans") for d in (600, 3000))
+        assert (near.size_by, near.distance_m, far.size_by) == ("distance", 0.6, "pixels")
+        assert first_plan(device("tft-320x240-touch"), info).bits == 2
+        assert first_plan(device(), font_info(FACES["fixed-6x13"].data), face="fixed-6x13").size_px == 13
 
     def test_what_cannot_be_set_is_told(self):
         with pytest.raises(BadValueError, match="4 to 256 px can be set"):
