@@ -14,7 +14,7 @@ from mosaic.pixels.formats import DirectFormat
 from mosaic.pixels.guess import Candidate, candidates_for, guess
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
-from workshop.demo import painting
+from workshop.scenario import painting
 
 PAINTINGS = (
     painting.slip_at_dusk, painting.morning_mist, painting.club_crest, painting.fair_weather, painting.rain_coming,

@@ -21,7 +21,7 @@ from mosaic.panels.loader import catalogue
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.task import fit_to_panel
-from workshop.demo import painting
+from workshop.scenario import painting
 
 PANELS = ("mono-oled-128x64", "epaper-296x128-black-white", "epaper-648x480-black-white", "epaper-800x480-seven-colour")
 DEMO = ("slip_at_dusk", "morning_mist", "club_crest", "fair_weather", "rain_coming", "wind_rising")

@@ -8,7 +8,9 @@ import msgspec
 
 from mosaic.animation.making import AnimationPlan
 from mosaic.boards.board import Board
+from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
 from mosaic.device.setup import SetupCard
+from mosaic.documents import DocumentFile
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
@@ -21,6 +23,8 @@ FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
 RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard, "sending": Sending,
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
+    "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
+    "documents": DocumentFile,
 }  # fmt: skip
 
 

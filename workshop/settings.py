@@ -19,6 +19,8 @@ from pathlib import Path
 
 from csp.constants import NONE, SELF, UNSAFE_INLINE
 
+from workshop.stations import STATIONS
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 
 
@@ -31,6 +33,7 @@ SECRET_KEY = os.environ.get("MOSAIC_SECRET_KEY") or ("development-only" if DEBUG
 ALLOWED_HOSTS = [h for h in os.environ.get("MOSAIC_HOSTS", "127.0.0.1,localhost").split(",") if h]
 HTTPS = _flag("MOSAIC_HTTPS")
 OFFER_DEMO = _flag("MOSAIC_DEMO")
+DEMO_USERNAME = "saltmarsh"
 FEED_PORT = int(os.environ.get("MOSAIC_FEED_PORT", "8413"))
 
 INSTALLED_APPS = [
@@ -49,12 +52,13 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "workshop.look",
     "workshop.accounts",
+    "workshop.documents",
     "workshop.panels",
     "workshop.builds",
-    "workshop.bringup",
-    "workshop.pictures",
-    "workshop.lettering",
     "workshop.jobs",
+    *STATIONS,
+    "workshop.stations",
+    "workshop.bench",
     "workshop.demo",
 ]
 

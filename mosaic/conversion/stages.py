@@ -4,6 +4,7 @@ import math
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -24,7 +25,7 @@ from mosaic.reduce.polish import Step, no_step
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.region import painted
 from mosaic.reduce.task import fit_to_panel
-from mosaic.reduce.tone import apply_tone
+from mosaic.reduce.tone import apply_tone, histogram, propose_tone
 from mosaic.virtual.panel import Proof, prove
 
 FloatArray = npt.NDArray[np.float32]
@@ -37,6 +38,16 @@ class Fitted:
     linear: FloatArray
     cut: Cut
     coverage: npt.NDArray[np.bool_] | None = None
+
+    @cached_property
+    def histogram(self) -> FloatArray:
+        """Shares of pixels by encoded luminance; the same for every tone and reduction."""
+        return histogram(self.linear)
+
+    @cached_property
+    def proposal(self) -> dict[str, Any]:
+        """The tone that is proposed for it."""
+        return propose_tone(self.linear, self.cut.scale)
 
 
 @dataclass(frozen=True, eq=False)

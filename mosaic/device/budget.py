@@ -33,6 +33,20 @@ class BudgetPart:
     basis: Basis
 
 
+Place = Literal["arrays", "files", "RAM", "frame", "energy"]
+"""Where something is counted: flash as arrays of the program, flash as files, RAM in B; frame in ms; energy in mWh a day."""
+
+
+@dataclass(frozen=True)
+class Need:
+    """What one thing of a device takes of a budget, under the name of its group ("pictures", "lettering")."""
+
+    place: Place
+    name: str
+    value: float
+    basis: Basis = "computed"
+
+
 @dataclass(frozen=True)
 class Budget:
     """A sum against its limit; `limit` None means there is none, for the reason in `why_unlimited`."""
@@ -67,26 +81,32 @@ class Budget:
 
 @dataclass(frozen=True)
 class Content:
-    """What a device's budgets need to know of its pictures.
+    """What a device's budgets need to know of all that is made for it.
 
-    `stored_bytes` is the sum of all packed pictures, `lettering_bytes` that of all glyphs with
-    their indices; `frame` the transmission of the heaviest picture; `light_share` the mean light
-    of what is shown.
+    `needs` are what its parts take; `frame` is the transmission of the heaviest picture; `light_share` the mean light
+    of what is shown, 0..1.
     """
 
-    stored_bytes: int
+    needs: tuple[Need, ...]
     frame: tuple[Part, ...]
     light_share: float
-    lettering_bytes: int = 0
+
+    def parts(self, *places: Place) -> tuple[BudgetPart, ...]:
+        """One part for every group that is counted in one of the places, in the order in which groups come up."""
+        sums: dict[str, tuple[float, Basis]] = {}
+        for need in self.needs:
+            if need.place in places:
+                value, basis = sums.get(need.name, (0, "computed"))
+                sums[need.name] = (value + need.value, basis if need.basis == "computed" else need.basis)
+        return tuple(BudgetPart(name, value, basis) for name, (value, basis) in sums.items())
+
+    def total(self, *places: Place) -> float:
+        return sum(need.value for need in self.needs if need.place in places)
 
 
 def flash_budget(device: Device, content: Content) -> Budget:
     board = device.board
-    parts = (
-        BudgetPart("program", board.program_bytes, "typical"),
-        BudgetPart("pictures", content.stored_bytes, "computed"),
-        *([BudgetPart("lettering", content.lettering_bytes, "computed")] if content.lettering_bytes else []),
-    )
+    parts = (BudgetPart("program", board.program_bytes, "typical"), *content.parts("arrays", "files"))
     return Budget("flash", "Flash", "B", parts, board.flash_bytes)
 
 
@@ -94,11 +114,12 @@ def ram_budget(device: Device, content: Content) -> Budget:
     """What is in RAM at once; a buffer that the board's own RAM cannot hold goes to external RAM, if there is any."""
     board = device.board
     name = {0: "no buffer", 1: "full buffer"}.get(device.buffer_bands, f"buffer in {device.buffer_bands} bands")
-    copied = content.stored_bytes + content.lettering_bytes if board.constants_in_ram else 0
+    copied = content.total("arrays") if board.constants_in_ram else 0
     outside = board.external_ram_bytes and device.buffer_bytes > board.ram_bytes - board.reserve_bytes - copied
     parts = [
         BudgetPart("stack, heap and libraries", board.reserve_bytes, "typical"),
         BudgetPart(f"{name}, in external RAM" if outside else name, device.buffer_bytes, "computed"),
+        *content.parts("RAM"),
     ]
     if board.constants_in_ram:
         parts.append(BudgetPart("constants copied at start", copied, "computed"))
@@ -115,6 +136,7 @@ def frame_budget(device: Device, content: Content) -> Budget:
     if device.passport.refresh:
         mode = device.passport.refresh[0]
         parts.append(BudgetPart(f"refresh, {mode.name}", mode.time_ms, basis_of(mode.basis)))
+    parts += content.parts("frame")
     return Budget("frame", "Frame time", "ms", tuple(parts), device.frame_time_limit_ms, "no limit set")
 
 
@@ -123,7 +145,7 @@ def energy_budget(device: Device, content: Content) -> Budget:
     parts = _epaper_energy(device, content) if device.passport.technology == "epaper" else _lit_energy(device, content)
     unlimited = "mains" if device.supply.kind == "mains" else "no limit set"
     limit = None if device.supply.kind == "mains" else device.energy_limit_mwh
-    return Budget("energy", "Energy per day", "mWh", parts, limit, unlimited)
+    return Budget("energy", "Energy per day", "mWh", (*parts, *content.parts("energy")), limit, unlimited)
 
 
 def _epaper_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:

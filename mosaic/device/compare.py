@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from mosaic.boards.board import Board, shared_links, usual_clock_hz
-from mosaic.device.budget import Budget, Content, budgets, runtime_days
+from mosaic.device.budget import Budget, Content, Need, budgets, runtime_days
 from mosaic.device.device import Device, Supply
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, Legibility, Letters, legibility_of, letters_of
@@ -59,7 +59,9 @@ def candidate_of(passport: Passport, purpose: Purpose) -> Candidate:
     ram = frame = runtime = None
     if device is not None:
         whole = frame_parts(passport, turn, bytes(passport.frame_bytes))
-        _, ram, frame, energy = budgets(device, Content(passport.frame_bytes, whole, SCREEN_LIGHT_SHARE))
+        _, ram, frame, energy = budgets(
+            device, Content((Need("arrays", "pictures", passport.frame_bytes),), whole, SCREEN_LIGHT_SHARE)
+        )
         runtime = runtime_days(device, energy)
     return Candidate(
         passport, device, ram, frame, flashing_s_per_day(passport, purpose.update_interval_s), runtime,

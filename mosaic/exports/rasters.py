@@ -11,6 +11,8 @@ import numpy as np
 from PIL import Image
 
 from mosaic.exports.result import Exporter, ExportResult
+from mosaic.panels.appearance import colors_of
+from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
 
 FASTEST = 1
@@ -30,6 +32,13 @@ def encode_indexed_png(indices: np.ndarray, colors: np.ndarray, *, level: int = 
     out = io.BytesIO()
     image.save(out, "PNG", compress_level=level, bits=4 if len(colors) <= 16 else 8)
     return out.getvalue()
+
+
+def png_of_glass(pixels: np.ndarray, passport: Passport, turn: Turn) -> bytes:
+    """What stands on a glass as PNG in measured colours: palette indices (H, W) or RGB (H, W, 3), as the reader sees it."""
+    if passport.palette is not None and not passport.zones:
+        return encode_indexed_png(pixels, passport.palette.measured_rgb)
+    return encode_png(colors_of(pixels, passport, turn), level=1)
 
 
 def png(result: ExportResult) -> bytes:

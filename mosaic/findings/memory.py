@@ -111,23 +111,24 @@ def _smaller_buffer(device: Device) -> Fix | None:
     return Fix(f"Draw in {bands} bands", "device", {"buffer_bands": bands}, f"then {kib(size)}")
 
 
-def pictures_exceed_flash(flash: Budget) -> bool:
+def contents_exceed_flash(flash: Budget) -> bool:
     return flash.limit is not None and flash.value > flash.limit
 
 
-def picture_set_larger_than_flash(subject: DeviceSubject) -> list[Finding]:
-    """Program and pictures do not fit the flash."""
+def contents_larger_than_flash(subject: DeviceSubject) -> list[Finding]:
+    """Program, pictures, letterings and all the rest do not fit the flash."""
     flash, board = subject.budget("flash"), subject.device.board
-    if not pictures_exceed_flash(flash):
+    if not contents_exceed_flash(flash):
         return []
-    stored = flash.value - board.program_bytes
+    stored = [part for part in flash.parts if part.name != "program"]
+    made_of = ", ".join(f"{part.name} {kib(part.value)}" for part in stored) or "nothing but the program"
     return [
         Finding(
-            "memory.pictures-exceed-flash",
+            "memory.contents-exceed-flash",
             "must fix",
             "Flash",
-            f"The pictures do not fit the flash: {kib(stored)} in {subject.picture_count}",
+            f"What is made for this build does not fit the flash: {made_of}",
             f"The board has {kib(board.flash_bytes)}, and a usual program takes {kib(board.program_bytes)} (typical)."
-            " The upload is refused. Leave pictures out, or choose a board with more flash.",
+            " The upload is refused. Leave something out, keep it compressed, or choose a board with more flash.",
         )
     ]

@@ -5,7 +5,9 @@ from collections.abc import Callable
 from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, sending, setup
 from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject
 
-DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
+Rules = tuple[Callable[[DeviceSubject], list[Finding]], ...]
+
+WIRING_RULES: Rules = (
     pins.cannot_work,
     levels.levels_apart,
     pins.lines_left_open,
@@ -24,20 +26,29 @@ DEVICE_RULES: tuple[Callable[[DeviceSubject], list[Finding]], ...] = (
     pins.devices_not_selected,
     pins.program_says_otherwise,
     pins.straps_to_move,
+)
+
+SETUP_RULES: Rules = (
     setup.memory_parts_too_large,
     setup.program_larger_than_its_part,
     setup.edits_made_for_another_version,
     setup.versions_left_open,
-    sending.program_sends_otherwise,
-    sending.arrays_of_another_size,
-    mounting.bezel_hides_pixels,
+)
+
+SENDING_RULES: Rules = (sending.program_sends_otherwise, sending.arrays_of_another_size)
+
+MOUNTING_RULES: Rules = (mounting.bezel_hides_pixels,)
+
+LIMIT_RULES: Rules = (
     memory.scan_needs_its_frame,
     memory.scan_starves_memory,
     memory.frame_buffer_larger_than_ram,
-    memory.picture_set_larger_than_flash,
+    memory.contents_larger_than_flash,
     limits.frame_time_over_limit,
     limits.energy_over_limit,
 )
+
+DEVICE_RULES: Rules = (*WIRING_RULES, *SETUP_RULES, *SENDING_RULES, *MOUNTING_RULES, *LIMIT_RULES)
 
 PICTURE_RULES: tuple[Callable[[PictureSubject], list[Finding]], ...] = (
     pictures.one_color_only,
@@ -63,9 +74,9 @@ LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (
 )
 
 
-def device_findings(subject: DeviceSubject) -> list[Finding]:
-    """All findings on a device, worst first."""
-    return _worst_first([finding for rule in DEVICE_RULES for finding in rule(subject)])
+def device_findings(subject: DeviceSubject, rules: Rules = DEVICE_RULES) -> list[Finding]:
+    """What these rules find on a device, worst first."""
+    return _worst_first([finding for rule in rules for finding in rule(subject)])
 
 
 def picture_findings(subject: PictureSubject) -> list[Finding]:

@@ -15,11 +15,10 @@ from mosaic.reduce.recipe import Recipe
 
 @dataclass(frozen=True)
 class DeviceSubject:
-    """A device, its budgets and how many pictures it keeps."""
+    """A device and its budgets."""
 
     device: Device
     budgets: tuple[Budget, ...]
-    picture_count: int
 
     def budget(self, slug: str) -> Budget:
         return next(b for b in self.budgets if b.slug == slug)

@@ -34,13 +34,13 @@ class Sources:
     pitch_mm : from row to row of the panel before its reader.
     font : (bytes, name) of the lettering's own font, if it has one.
     texts : of the build's screens.
-    cells : by (piece, name), those of the build's strips and figures that are used.
+    cells : by (reference, name), those of the build's strips and figures that are used.
     """
 
     pitch_mm: float
     font: tuple[bytes, str] | None = None
     texts: tuple[FieldText, ...] = ()
-    cells: Mapping[tuple[int, str], Cell] | None = None
+    cells: Mapping[tuple[str, str], Cell] | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -176,8 +176,8 @@ def _rendered(font: tuple[bytes, str], info: FontInfo, size: Size, plan: Letteri
 def _pictures(plan: LetteringPlan, sources: Sources) -> tuple[dict[int, Glyph], tuple[str, ...]]:
     cells = sources.cells or {}
     full = (1 << plan.bits) - 1
-    found = {u.code: glyph_of_cell(cells[u.piece, u.cell], u.code, full) for u in plan.pictures if (u.piece, u.cell) in cells}
-    return found, tuple(u.cell for u in plan.pictures if (u.piece, u.cell) not in cells)
+    found = {u.code: glyph_of_cell(cells[u.source, u.cell], u.code, full) for u in plan.pictures if (u.source, u.cell) in cells}
+    return found, tuple(u.cell for u in plan.pictures if (u.source, u.cell) not in cells)
 
 
 def _borrowed(plan: LetteringPlan, codes: tuple[int, ...]) -> tuple[int, ...]:

@@ -64,10 +64,10 @@ class GlyphTouch:
 
 @dataclass(frozen=True)
 class PictureUse:
-    """A character whose glyph is a cell of a strip or a segmented figure of the build."""
+    """A character whose glyph is a cell of a strip or a segmented figure of the build; `source` is its reference."""
 
     code: CodePoint
-    piece: Annotated[int, Meta(ge=1)]
+    source: Annotated[str, Meta(min_length=1, max_length=40)]
     cell: Annotated[str, Meta(max_length=80)]
 
 

@@ -10,6 +10,8 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.conftest import accessibility_faults
+from tests.reading import single
+from workshop.bringup.documents import StageNotesDocument
 from workshop.builds.models import Build
 
 pytestmark = pytest.mark.browser
@@ -47,7 +49,7 @@ def test_the_stages_of_an_epaper_are_walked_through(workshop, live_server, compl
     page.locator("#reading").press("Enter")
     expect(page.locator(".fm-stages")).to_contain_text("900.0 s")
     build.refresh_from_db()
-    assert build.stages["picture"]["reading"] == 18.4
+    assert single(build, StageNotesDocument).stages["picture"].reading == 18.4
     assert complaints == []
 
 

@@ -11,7 +11,7 @@ from mosaic.lettering.bdf import read_bdf
 from mosaic.lettering.faces import FACES
 from tests.browser.test_walk import glass_pixels
 from workshop.builds.models import Build
-from workshop.lettering.models import Lettering
+from workshop.lettering.documents import Lettering
 
 pytestmark = pytest.mark.browser
 
@@ -23,7 +23,7 @@ def station(page, build_name: str) -> Build:
 
 
 def plan_of(name: str):
-    return Lettering.objects.select_related("head").get(name=name).to_plan()
+    return Lettering.objects.select_related("head").get(name=name).record
 
 
 def settled(page, act):

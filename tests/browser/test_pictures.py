@@ -10,14 +10,15 @@ from playwright.sync_api import expect
 
 from mosaic.panels.loader import catalogue
 from tests.browser.test_walk import glass_pixels, open_build
-from workshop.builds.models import Build, Picture
+from workshop.builds.models import Build
+from workshop.pictures.documents import Picture
 
 pytestmark = pytest.mark.browser
 FOUR = catalogue()["epaper-296x128-four-colour"]
 
 
 def recipe_of(name: str):
-    return Picture.objects.select_related("head").get(name=name).to_recipe()
+    return Picture.objects.select_related("head").get(name=name).record
 
 
 def drag(page, points):

@@ -12,10 +12,12 @@ from mosaic.conversion.program import Setting, transmission
 from mosaic.panels.sending import Sending
 from tests.browser.conftest import accessibility_faults
 from tests.browser.test_bringup import glass, open_leaf
+from tests.reading import kept
 from tests.workshop.test_feed import EXAMPLES
 from workshop.bringup.feed_server import FeedServer
 from workshop.bringup.models import Feed
 from workshop.builds.models import Build
+from workshop.pictures.documents import Picture
 
 pytestmark = pytest.mark.browser
 
@@ -44,7 +46,7 @@ def test_an_array_becomes_a_picture(workshop, live_server, complaints):
     first.get_by_role("button", name="Make it a picture").click()
     page.locator("#recipe").wait_for()
     expect(page.locator("#proof")).to_contain_text("verified: 1,024 of 1,024 bytes")
-    assert build.pictures.filter(name="From an array, 128 × 64").exists()
+    assert kept(build, Picture).filter(name="From an array, 128 × 64").exists()
     assert complaints == []
 
 

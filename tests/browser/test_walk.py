@@ -15,7 +15,10 @@ from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from tests.browser.conftest import accessibility_faults
 from tests.conftest import gradient, png_of
-from workshop.builds.models import Build, Picture
+from tests.reading import kept
+from workshop.builds.models import Build
+from workshop.lettering.documents import Lettering
+from workshop.pictures.documents import Picture
 
 pytestmark = pytest.mark.browser
 FOUR = catalogue()["epaper-296x128-four-colour"]
@@ -164,7 +167,7 @@ def test_older_answers_never_replace_newer_ones(workshop):
         held[0].continue_()
     page.wait_for_timeout(300)
     assert page.evaluate("document.getElementById('glass').src") == newest
-    assert Picture.objects.get(name="Slip, small").to_recipe().exposure == -1.5
+    assert Picture.objects.get(name="Slip, small").record.exposure == -1.5
 
 
 def test_a_finding_is_fixed_by_its_button(workshop):
@@ -209,10 +212,10 @@ def test_two_tabs(workshop, context):
     expect(page.locator("#undo")).to_be_enabled()
     move(other, "exposure", -1, kept=False)
     expect(other.get_by_role("alert")).to_contain_text("was changed in another tab")
-    assert Picture.objects.get(name="Slip at dusk").to_recipe().exposure == 1
+    assert Picture.objects.get(name="Slip at dusk").record.exposure == 1
     other.get_by_role("button", name="Keep mine as the newer one").click()
     expect(other.get_by_role("alert")).to_be_hidden()
-    assert Picture.objects.get(name="Slip at dusk").to_recipe().exposure == -1
+    assert Picture.objects.get(name="Slip at dusk").record.exposure == -1
 
 
 def test_cutting_by_hand_with_the_keyboard(workshop):
@@ -226,7 +229,7 @@ def test_cutting_by_hand_with_the_keyboard(workshop):
     expect(page.get_by_label("cut width in source pixels")).to_have_value("1440")
     expect(page.get_by_label("cut begins at column")).to_have_value("16")
     expect(page.locator("#undo")).to_be_enabled()
-    assert Picture.objects.get(name="Slip at dusk").to_recipe().crop_width == 1440
+    assert Picture.objects.get(name="Slip at dusk").record.crop_width == 1440
 
 
 def test_keys_zoom_split_and_help(workshop):
@@ -289,12 +292,12 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, width, complai
     ]
     addresses += ["/panels/choose/", f"/panels/choose/{tide.owner.comparisons.first().pk}/", "/boards/", "/boards/wireless/"]
     addresses += [f"/boards/{tide.owner.ownboards.first().ref}/edit/"]
-    dusk, counter = tide.pictures.first(), Build.objects.get(name="Stroke-rate counter")
+    dusk, counter = kept(tide, Picture).first(), Build.objects.get(name="Stroke-rate counter")
     addresses += [f"/builds/{tide.pk}/pictures/{dusk.pk}/{leaf}/" for leaf in ("variants", "recipes")]
     addresses += [f"/builds/{counter.pk}/pictures/{leaf}/" for leaf in ("sets", "strips", "figures", "animations")]
     leaf_of = {"strip": "strips", "figure": "figures", "animation": "animations"}
     addresses += [f"/builds/{counter.pk}/pictures/{leaf_of[piece.kind]}/{piece.pk}/" for piece in counter.pieces.all()]
-    figures = tide.letterings.first()
+    figures = kept(tide, Lettering).first()
     addresses += [f"/builds/{tide.pk}/lettering/{leaf}/" for leaf in ("faces", "measuring")]
     leaves = ("", "sheet/", "characters/", "glyphs/", "packing/")
     addresses += [f"/builds/{tide.pk}/lettering/{figures.pk}/{leaf}" for leaf in leaves]

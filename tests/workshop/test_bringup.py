@@ -15,11 +15,14 @@ from mosaic.faults.registry import FAULTS
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
+from tests.reading import single
 from workshop.accounts.models import User
+from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.models import DrillAnswer
 from workshop.bringup.services import ANSWERS_KEPT, answer_drill, drill_record
 from workshop.builds.models import Build
-from workshop.builds.services import overview_of, start_build
+from workshop.builds.services import start_build
+from workshop.stations.overview import overview_of
 
 
 @pytest.fixture
@@ -59,15 +62,15 @@ class TestStages:
         assert "2. Answer on the bus" in page
         assert "has proved: The panel has its supply." in page
         counter.refresh_from_db()
-        assert counter.stages["power"]["reading"] == 3.31
-        assert counter.stages["power"]["done"] is True
+        assert single(counter, StageNotesDocument).stages["power"].reading == 3.31
+        assert single(counter, StageNotesDocument).stages["power"].done is True
 
     def test_a_reading_out_of_bounds_is_told_and_hexadecimal_is_read(self, signed_in, counter):
         signed_in.post(reverse("bringup-keep", args=[counter.pk, "answer"]), {"done": "0", "reading": "0x3D"})
         page = text_of(signed_in.get(reverse("bringup-stages", args=[counter.pk]) + "?stage=answer"))
         assert "is not what is expected" in page
         counter.refresh_from_db()
-        assert counter.stages["answer"]["reading"] == 61
+        assert single(counter, StageNotesDocument).stages["answer"].reading == 61
 
     def test_a_reading_that_is_no_number_comes_back_as_typed(self, signed_in, counter):
         answer = signed_in.post(reverse("bringup-keep", args=[counter.pk, "power"]), {"done": "1", "reading": "about three"})
@@ -75,7 +78,7 @@ class TestStages:
         assert "&#x27;about three&#x27; is no number; 3 to 5 V is expected" in text_of(answer)
         assert 'value="about three"' in text_of(answer)
         counter.refresh_from_db()
-        assert counter.stages == {}
+        assert single(counter, StageNotesDocument) is None
 
     def test_stages_that_do_not_apply_say_why(self, signed_in, maker):
         build = start_build(owner=maker, name="b", panel="epaper-296x128-four-colour", board="low-power", link_kind="spi")
@@ -95,7 +98,7 @@ class TestStages:
             reverse("exchange-parts", args=[counter.pk]), {"panel": "tft-240x240-round", "board": "low-power", "link_kind": "spi"}
         )
         counter.refresh_from_db()
-        assert counter.stages == {}
+        assert single(counter, StageNotesDocument) is None
 
 
 class TestVirtualPanel:
@@ -254,7 +257,7 @@ class TestFaultFinder:
         assert "The program: first byte left out" in text_of(page)
         counter.refresh_from_db()
         overview = overview_of(counter)
-        (finding,) = [f for f in overview.device_findings if f["id"] == "sending.start-byte"]
+        (finding,) = [f for f in overview.findings_on("bringup-stages") if f["id"] == "sending.start-byte"]
         assert "The program: first byte" not in text_of(signed_in.get(reverse("build-panel", args=[counter.pk])))
         signed_in.post(reverse("fix-build", args=[counter.pk]), {"changes": json.dumps(finding["fix"]["changes"])})
         counter.refresh_from_db()

@@ -7,11 +7,15 @@ from django.urls import reverse
 
 from mosaic.panels.loader import catalogue
 from tests.conftest import gradient, png_of
+from tests.reading import kept
 from workshop.accounts.models import User
-from workshop.builds.bench import Piece, lay_out
 from workshop.builds.models import Build
-from workshop.builds.services import change_build, overview_of, start_build
-from workshop.pictures.services import add_picture, keep_original
+from workshop.builds.services import change_build, start_build
+from workshop.documents.originals import keep_picture
+from workshop.panels.bench import Exhibit, lay_out
+from workshop.pictures.documents import Picture
+from workshop.pictures.services import add_picture
+from workshop.stations.overview import overview_of
 
 
 class TestWorkshop:
@@ -25,7 +29,7 @@ class TestWorkshop:
         assert "The bench is empty" in signed_in.get("/").content.decode()
 
     def test_queries_do_not_grow_with_builds(self, signed_in, maker, django_assert_max_num_queries):
-        original = keep_original(data=png_of(gradient()), file_name="a.png", owner=maker)
+        original = keep_picture(data=png_of(gradient()), file_name="a.png", owner=maker)
         for number in range(9):
             build = start_build(owner=maker, name=f"b{number}", panel="mono-oled-128x64", board="small", link_kind="i2c")
             add_picture(build=build, original=original, file_name="a.png")
@@ -37,7 +41,7 @@ class TestWorkshop:
     def test_panels_are_drawn_to_one_scale(self, build):
         device = build.to_device()
         other = start_build(owner=build.owner, name="b", panel="mono-oled-128x64", board="small", link_kind="i2c").to_device()
-        bench = lay_out([Piece(1, "a", device.passport, device.turn), Piece(2, "b", other.passport, other.turn)])
+        bench = lay_out([Exhibit(1, "a", device.passport, device.turn), Exhibit(2, "b", other.passport, other.turn)])
         large, small = bench.panels
         assert large.width / small.width == pytest.approx(89.5 / 27.3, rel=0.01)
         assert large.y + large.height == pytest.approx(small.y + small.height, abs=0.2)  # one base line
@@ -76,8 +80,8 @@ class TestNewBuild:
         made = signed_in.post(reverse("new-build"), {**self.good, "original": original}, follow=True)
         build = Build.objects.get()
         assert (build.name, build.rotation, build.clock_hz) == ("Sign-out panel", 90, 40_000_000)
-        assert build.pictures.get().name == "Low water"
-        assert made.redirect_chain[-1][0] == f"/builds/{build.pk}/pictures/{build.pictures.get().pk}/"
+        assert kept(build, Picture).get().name == "Low water"
+        assert made.redirect_chain[-1][0] == f"/builds/{build.pk}/pictures/{kept(build, Picture).get().pk}/"
         assert "verified: 153,600 of 153,600 bytes" in made.content.decode()
 
     @pytest.mark.parametrize("panel", catalogue())
@@ -104,9 +108,9 @@ class TestNewBuild:
 
     def test_anothers_upload_cannot_be_taken(self, signed_in, upload, db):
         other = User.objects.create_user("other", password="a-long-password-2")
-        original = keep_original(data=png_of(gradient()), file_name="theirs.png", owner=other)
+        original = keep_picture(data=png_of(gradient()), file_name="theirs.png", owner=other)
         signed_in.post(reverse("new-build"), {**self.good, "original": original.pk})
-        assert not Build.objects.get().pictures.exists()
+        assert not kept(Build.objects.get(), Picture).exists()
 
     def test_a_catalogue_change_never_alters_a_build(self, build):
         build.passport["power"]["sleep_ua"] = 99
@@ -161,7 +165,8 @@ class TestSheet:
 def test_figures_follow_the_build(picture):
     build = picture.build
     before = {b.slug: b.value for b in overview_of(build).budgets}
-    change_build(build=build, changes={"buffer_bands": 4})
+    change_build(build=build, changes={"buffer_bands": 4}, revision=build.revision)
+    build.refresh_from_db()
     after = {b.slug: b.value for b in overview_of(build).budgets}
     assert before["ram"] - after["ram"] == 4736 * 3 / 4
     assert before["flash"] == after["flash"] == 122_880 + 4_736
@@ -179,18 +184,23 @@ class TestAccess:
         gets += [("take", [build, pk, "bin"]), ("glass", [build, pk, "0" * 64]), ("original-fitted", [build, pk, "0" * 64])]
         for name, args in gets:
             assert client.get(reverse(name, args=args)).status_code == 404, name
-        posts = [("preview", [build, pk]), ("save-recipe", [build, pk]), ("fix-picture", [build, pk]), ("take-out", [build, pk])]
+        posts = [
+            ("preview", [build, pk]),
+            ("save-recipe", [build, pk]),
+            ("fix-picture", [build, pk]),
+            ("delete-document", [build, pk]),
+        ]
         posts += [("fix-build", [build]), ("add-picture", [build]), ("delete-build", [build]), ("start-files", [build])]
         for name, args in posts:
             assert client.post(reverse(name, args=args)).status_code == 404, name
-        assert picture.build.pictures.exists()
+        assert kept(picture.build, Picture).exists()
 
     def test_forms_need_their_token(self, maker, picture):
         from django.test import Client
 
         strict = Client(enforce_csrf_checks=True)
         strict.force_login(maker)
-        assert strict.post(reverse("take-out", args=[picture.build_id, picture.pk])).status_code == 403
+        assert strict.post(reverse("delete-document", args=[picture.build_id, picture.pk])).status_code == 403
 
     def test_pages_carry_a_strict_policy(self, signed_in):
         policy = signed_in.get("/")["Content-Security-Policy"]
@@ -220,4 +230,4 @@ class TestAccess:
 def test_fixes_in_pages_are_plain_json(signed_in, maker):
     start_build(owner=maker, name="Barometer", panel="tft-240x240-round", board="low-power", link_kind="spi")
     needs = signed_in.get("/").context["needs"]
-    assert json.loads(json.dumps(needs[0][2]["fix"]["changes"])) == {"buffer_bands": 3}
+    assert json.loads(json.dumps(needs[0][1].finding["fix"]["changes"])) == {"buffer_bands": 3}

@@ -8,20 +8,22 @@ import zipfile
 from pathlib import Path
 
 import pytest
+from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
 from django.urls import reverse
 
 from mosaic.lettering.bdf import read_bdf
 from mosaic.lettering.plan import LetteringPlan
+from tests.reading import kept
 from workshop.accounts.models import User
-from workshop.builds.services import overview_of
-from workshop.demo.scenario import USERNAME
 from workshop.demo.services import load_demo
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.tasks import carry_out
 from workshop.lettering.services import add_lettering
+from workshop.pictures.documents import Picture
+from workshop.stations.overview import overview_of
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -30,16 +32,16 @@ class TestDemo:
     def test_is_laid_out_once_and_anew_on_request(self, db):
         assert load_demo()
         assert not load_demo()
-        person = User.objects.get(username=USERNAME)
+        person = User.objects.get(username=settings.DEMO_USERNAME)
         overviews = {b.name: overview_of(b) for b in person.builds.all()}
         assert list(overviews) == ["Tide & wind board", "Stroke-rate counter", "Barometer", "Sign-out panel", "Club room screen"]
-        assert [len(o.pictures) for o in overviews.values()] == [2, 2, 3, 0, 0]
-        assert all(p.derived["verified"] for o in overviews.values() for p in o.pictures)
-        found = {f["id"] for o in overviews.values() for f in o.all_findings}
+        assert [len(o.offered("pixels")) for o in overviews.values()] == [2, 2, 3, 0, 0]
+        assert all(picture.derived["verified"] for picture in Picture.objects.all())
+        found = {placed.finding["id"] for o in overviews.values() for placed in o.findings}
         assert {"memory.buffer-exceeds-ram", "energy.day-over-limit"} <= found
         person.builds.first().delete()
         assert load_demo(fresh=True)
-        assert User.objects.get(username=USERNAME).builds.count() == 5
+        assert User.objects.get(username=settings.DEMO_USERNAME).builds.count() == 5
 
     def test_sign_in_by_one_click(self, client, db, settings):
         load_demo()
@@ -66,15 +68,17 @@ class TestJobs:
     def test_two_pictures_of_one_name_both_get_a_file(self, picture):
         from workshop.pictures.services import add_picture
 
-        add_picture(build=picture.build, original=picture.original, file_name="slip.png")
-        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
+        add_picture(build=picture.build, original=picture.sources[0].original, file_name="slip.png")
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=kept(picture.build, Picture).count())
         job.refresh_from_db()
         assert "slip_2.bin" in zipfile.ZipFile(io.BytesIO(bytes(job.result))).namelist()
 
     def test_cancelled_before_and_during(self, picture, monkeypatch):
         waiting = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", total=1)
         assert (
-            jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count()).pk
+            jobs.start(
+                build=picture.build, owner=picture.build.owner, kind="files", total=kept(picture.build, Picture).count()
+            ).pk
             == waiting.pk
         )  # taken up, not doubled
         jobs.cancel(job=waiting)
@@ -87,9 +91,9 @@ class TestJobs:
         assert (asked.state, asked.done) == ("cancelled", 0)
 
     def test_a_failure_is_told_in_words(self, picture):
-        picture.head.recipe = {**picture.head.recipe, "crop_x": 60_000}
+        picture.head.description = {**picture.description, "crop_x": 60_000}
         picture.head.save()
-        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=kept(picture.build, Picture).count())
         job.refresh_from_db()
         assert job.state == "failed"
         assert "600 x 300" in job.message
@@ -97,7 +101,7 @@ class TestJobs:
     @pytest.mark.django_db(transaction=True)
     def test_a_worker_carries_it_out(self, picture, settings):
         settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
-        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=kept(picture.build, Picture).count())
         job.refresh_from_db()
         assert job.state == "waiting"
         call_command("db_worker", batch=True, interval=0, verbosity=0)
@@ -105,7 +109,7 @@ class TestJobs:
         assert job.state == "done"
 
     def test_anothers_job_is_not_there(self, client, picture):
-        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=picture.build.pictures.count())
+        job = jobs.start(build=picture.build, owner=picture.build.owner, kind="files", total=kept(picture.build, Picture).count())
         client.force_login(User.objects.create_user("other", password="a-long-password-2"))
         assert client.get(reverse("job", args=[job.pk])).status_code == 404
         assert client.get(reverse("take-job", args=[job.pk])).status_code == 404

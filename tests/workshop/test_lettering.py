@@ -4,6 +4,7 @@ import gzip
 import io
 import json
 import zipfile
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -17,10 +18,15 @@ from mosaic.lettering.faces import FACES
 from tests.conftest import png_of
 from tests.mosaic.lettering.test_fonts import made_font
 from tests.mosaic.strips.test_strips import SHEET
+from tests.reading import kept, single
 from workshop.accounts.models import User
-from workshop.builds.models import Build, Original
-from workshop.builds.services import overview_of, start_build
-from workshop.lettering.models import Lettering
+from workshop.builds.models import Build
+from workshop.builds.services import start_build
+from workshop.documents.models import Original
+from workshop.documents.services import save
+from workshop.lettering.documents import Lettering, TextsDocument
+from workshop.pictures.documents import Strip
+from workshop.stations.overview import overview_of
 
 FOREIGN = gzip.decompress((Path(__file__).resolve().parents[1] / "vendor" / "fonts" / "fixed-5x8.bdf.gz").read_bytes())
 
@@ -36,7 +42,7 @@ def fresh(row: Lettering) -> Lettering:
 @pytest.fixture
 def lettering(signed_in, build):
     assert signed_in.post(here("start-lettering", build), {"face": "hyperlegible"}).status_code == 302
-    return fresh(build.letterings.get())
+    return fresh(kept(build, Lettering).get())
 
 
 def change(client, row, **fields):
@@ -57,10 +63,10 @@ class TestFaces:
             specimen = signed_in.get(here("specimen", build, face.slug, key))
             assert Image.open(io.BytesIO(specimen.content)).width > 60
             signed_in.post(here("start-lettering", build), {"face": face.slug})
-        assert build.letterings.count() == len(FACES)
-        for row in build.letterings.all():
+        assert kept(build, Lettering).count() == len(FACES)
+        for row in kept(build, Lettering).all():
             assert signed_in.get(here("lettering", build, row.pk)).context["report"] is not None
-        text = signed_in.get(reverse("face-licence", args=["sans"])).content.decode()
+        text = signed_in.get(reverse("face-licence", args=[build.pk, "sans"])).content.decode()
         assert "Permission is hereby granted" in text
 
     def test_an_unknown_face_is_told_with_the_known_ones(self, signed_in, build):
@@ -79,9 +85,9 @@ class TestFaces:
     )
     def test_a_font_of_ones_own_is_brought(self, signed_in, build, name, data, preset, glyphs, size_by):
         answer = signed_in.post(here("bring-lettering", build), {"font": SimpleUploadedFile(name, data)})
-        row = fresh(build.letterings.get())
+        row = fresh(kept(build, Lettering).get())
         assert answer.url == here("lettering", build, row.pk)
-        assert (row.to_plan().face, row.to_plan().preset, row.to_plan().size_by) == ("file", preset, size_by)
+        assert (row.record.face, row.record.preset, row.record.size_by) == ("file", preset, size_by)
         page = signed_in.get(answer.url)
         assert len(page.context["glyphs"].glyphs) == glyphs
         assert name in page.content.decode()
@@ -102,17 +108,16 @@ class TestFaces:
         answer = signed_in.post(here("bring-lettering", build), files)
         assert answer.status_code == 422
         assert message in answer.content.decode()
-        assert (build.letterings.count(), Original.objects.count()) == (0, 0)
+        assert (kept(build, Lettering).count(), Original.objects.count()) == (0, 0)
 
     def test_pictures_of_a_strip_become_letters(self, signed_in, build):
         sheet = np.repeat((SHEET * 255)[..., None], 3, axis=2).astype(np.uint8)
         signed_in.post(here("add-strip", build), {"sheet": SimpleUploadedFile("marks.png", png_of(sheet))})
-        piece = build.pieces.get()
-        piece.description = {**piece.description, "columns": 3, "rows": 1, "names": ["1", "minus", "ebb"]}
-        piece.save()
-        signed_in.post(here("lettering-of-piece", build), {"piece": piece.pk})
-        row = fresh(build.letterings.get())
-        assert [use.code for use in row.to_plan().pictures] == [0x31, 0x2D, 0xE000]
+        strip = kept(build, Strip).get()
+        save(strip, base=strip.head_id, record=replace(strip.record, columns=3, rows=1, names=("1", "minus", "ebb")))
+        signed_in.post(here("lettering-of-cells", build), {"source": strip.ref})
+        row = fresh(kept(build, Lettering).get())
+        assert [use.code for use in row.record.pictures] == [0x31, 0x2D, 0xE000]
         shown = signed_in.get(here("lettering", build, row.pk)).context["glyphs"]
         assert [g.code for g in shown.glyphs] == [0x2D, 0x31, 0xE000]
         assert sum(int(g.levels.sum()) for g in shown.glyphs) > 20
@@ -121,7 +126,7 @@ class TestFaces:
         assert shown_glass.min() < 128 < shown_glass.max()
         assert {name for _, name, _ in page.context["largest"]} == {"1", "minus", "ebb"}
         assert "one size they were drawn in" in signed_in.get(here("lettering-sheet", build, row.pk)).content.decode()
-        piece.delete()
+        signed_in.post(here("delete-document", build, strip.pk))
         found = signed_in.get(here("lettering", build, row.pk))
         assert "lacks every character asked for" in found.content.decode()
 
@@ -130,19 +135,19 @@ class TestOne:
     def test_a_change_is_kept_and_can_be_taken_back(self, signed_in, lettering):
         before = lettering.head_id
         assert change(signed_in, lettering, face="hyperlegible", size_by="pixels", size_px=31).status_code == 302
-        assert fresh(lettering).to_plan().size_px == 31
+        assert fresh(lettering).record.size_px == 31
         # Boxes that were on the form and not ticked are off.
-        assert fresh(lettering).to_plan().kerning is False
+        assert fresh(lettering).record.kerning is False
         undo = here("step-lettering", lettering.build, lettering.pk, "undo")
         assert signed_in.post(undo, {"base": fresh(lettering).head_id}).status_code == 302
         assert fresh(lettering).head_id == before
         redo = here("step-lettering", lettering.build, lettering.pk, "redo")
         signed_in.post(redo, {"base": before})
-        assert fresh(lettering).to_plan().size_px == 31
+        assert fresh(lettering).record.size_px == 31
 
     def test_fields_that_are_not_sent_stay(self, signed_in, lettering):
         change(signed_in, lettering, more="Ж")
-        plan = fresh(lettering).to_plan()
+        plan = fresh(lettering).record
         assert (plan.more, plan.kerning, plan.tabular, plan.preset) == ("Ж", True, True, "basic")
 
     def test_an_old_tab_overwrites_nothing(self, signed_in, lettering):
@@ -151,7 +156,7 @@ class TestOne:
         answer = signed_in.post(here("change-lettering", lettering.build, lettering.pk), {"base": old, "size_px": 40})
         assert answer.status_code == 409
         assert "was changed in another tab" in answer.content.decode()
-        assert fresh(lettering).to_plan().size_px == 20
+        assert fresh(lettering).record.size_px == 20
 
     @pytest.mark.parametrize(
         ("fields", "message"),
@@ -211,7 +216,7 @@ class TestOne:
         build = lettering.build
         data = {"base": lettering.head_id, "font": SimpleUploadedFile("other.woff2", FACES["mono"].data)}
         signed_in.post(here("bring-font", build, lettering.pk), data)
-        assert (fresh(lettering).to_plan().face, fresh(lettering).file_name) == ("file", "other.woff2")
+        assert (fresh(lettering).record.face, fresh(lettering).file_name) == ("file", "other.woff2")
         first = fresh(lettering)
         data = {"base": first.head_id, "font": SimpleUploadedFile("third.ttf", made_font())}
         signed_in.post(here("bring-font", build, lettering.pk), data)
@@ -220,10 +225,10 @@ class TestOne:
         for _ in range(2):
             signed_in.post(here("step-lettering", build, lettering.pk, "undo"), {"base": fresh(lettering).head_id})
         assert (fresh(lettering).original_id, fresh(lettering).file_name) == (first.original_id, "other.woff2")
-        signed_in.post(here("rename-lettering", build, lettering.pk), {"name": "  Tide   text "})
+        signed_in.post(here("rename-document", build, lettering.pk), {"name": "  Tide   text "})
         assert fresh(lettering).name == "Tide text"
-        assert signed_in.post(here("rename-lettering", build, lettering.pk), {"name": " "}).status_code == 422
-        signed_in.post(here("remove-lettering", build, lettering.pk))
+        assert signed_in.post(here("rename-document", build, lettering.pk), {"name": " "}).status_code == 422
+        signed_in.post(here("delete-document", build, lettering.pk))
         assert signed_in.get(here("letterings", build)).url == here("faces", build)
 
     def test_another_makers_is_not_there(self, client, lettering):
@@ -234,8 +239,8 @@ class TestOne:
     def test_colours_of_another_panel_fall_back(self, signed_in, maker):
         build = start_build(owner=maker, name="Sign", panel="tft-320x240-touch", board="wireless", link_kind="spi")
         signed_in.post(here("start-lettering", build), {"face": "sans"})
-        row = fresh(build.letterings.get())
-        assert row.to_plan().ink == 0xFFFFFF
+        row = fresh(kept(build, Lettering).get())
+        assert row.record.ink == 0xFFFFFF
         other = start_build(owner=maker, name="Counter", panel="mono-oled-128x64", board="small", link_kind="i2c")
         Lettering.objects.filter(pk=row.pk).update(build=other)
         assert signed_in.get(here("lettering", other, row.pk)).context["report"].plan.ink == 0
@@ -260,7 +265,7 @@ class TestFindings:
     def test_one_that_cannot_be_made_does_not_lock_its_build(self, signed_in, lettering):
         fix(signed_in, lettering, {"preset": "screens", "more": "A"})
         plan = fresh(lettering).head
-        plan.plan = {**plan.plan, "more": ""}
+        plan.description = {**plan.description, "more": ""}
         plan.save()
         page = signed_in.get(here("lettering", lettering.build, lettering.pk))
         assert page.status_code == 200
@@ -281,14 +286,14 @@ class TestSheet:
         # A panel of two colours has no grey to compare.
         assert {len(cells) for *_, cells in rows} == {3}
         assert fix(signed_in, lettering, rows[2][4][1]["changes"], back="lettering-sheet").url.endswith("/sheet/")
-        plan = fresh(lettering).to_plan()
+        plan = fresh(lettering).record
         assert (plan.size_px, plan.mode) == (rows[2][0], "plain")
 
     def test_panels_with_levels_compare_grey_and_pixel_faces_their_steps(self, signed_in, maker):
         build = start_build(owner=maker, name="Sign", panel="tft-320x240-touch", board="wireless", link_kind="spi")
         for face, ways, sizes in (("sans", 6, 9), ("fixed-6x13", 1, 4)):
             signed_in.post(here("start-lettering", build), {"face": face})
-            row = build.letterings.last()
+            row = kept(build, Lettering).last()
             rows = signed_in.get(here("lettering-sheet", build, row.pk)).context["rows"]
             assert len(rows[0][4]) == ways
             assert len(rows) >= sizes
@@ -311,7 +316,7 @@ class TestCharacters:
         page = signed_in.get(address)
         assert page.context["missing"] == []
         assert page.context["replaced"] == [("Ж", "K", "cyrillic capital letter zhe")]
-        assert fresh(lettering).to_plan().left_out == "ћ"
+        assert fresh(lettering).record.left_out == "ћ"
         answer = signed_in.post(stand, {"base": fresh(lettering).head_id, "character": "Ж", "by": "KK"})
         assert "what stands in for it is one character; 2 are given" in answer.content.decode().lower()
 
@@ -357,7 +362,7 @@ class TestGlyphs:
         data = {"base": fresh(lettering).head_id, "back": "lettering-glyphs", "code": "103"}
         answer = signed_in.post(here("step-lettering", lettering.build, lettering.pk, "undo"), data)
         assert answer.url.endswith("/glyphs/?code=103")
-        assert fresh(lettering).to_plan().touches == ()
+        assert fresh(lettering).record.touches == ()
 
     @pytest.mark.parametrize(
         ("data", "message"),
@@ -393,7 +398,7 @@ class TestMeasuring:
         assert [fit.spot.name for fit in rows[0]["measured"].fits] == ["across the glass", "in your 60 × 30 px"]
         image = Image.open(io.BytesIO(signed_in.get(rows[0]["url"]).content))
         assert image.width == rows[0]["extent"].room + 6
-        ids = {f["id"] for _, f in overview_of(Build.objects.get(pk=build.pk)).lettering_findings}
+        ids = {placed.finding["id"] for placed in overview_of(Build.objects.get(pk=build.pk)).findings}
         assert "lettering.text-too-wide" in ids
 
     def test_a_wrong_line_is_told_and_what_was_typed_stands(self, signed_in, lettering):
@@ -402,7 +407,7 @@ class TestMeasuring:
         assert answer.status_code == 422
         assert "Line 2: {9..0}: the lower bound stands first" in text
         assert "Wind {9..0}</textarea>" in text
-        assert Build.objects.get(pk=lettering.build_id).texts == ""
+        assert single(Build.objects.get(pk=lettering.build_id), TextsDocument) is None
 
     def test_a_try_that_cannot_be_read_is_told(self, signed_in, lettering):
         page = signed_in.get(here("measuring", lettering.build) + "?text={9")
@@ -440,7 +445,7 @@ class TestPacking:
     def test_a_bdf_comes_back_equal(self, signed_in, lettering):
         data = signed_in.get(here("take-lettering", lettering.build, lettering.pk, "bdf")).content
         signed_in.post(here("bring-lettering", lettering.build), {"font": SimpleUploadedFile("back.bdf", data)})
-        row = fresh(lettering.build.letterings.last())
+        row = fresh(kept(lettering.build, Lettering).last())
         again = signed_in.get(here("take-lettering", lettering.build, row.pk, "bdf")).content
         first, second = read_bdf(data), read_bdf(again)
         # Digits of equal room stay so; nothing is spaced or kerned anew.

@@ -8,11 +8,14 @@ import pytest
 from django.urls import reverse
 
 from mosaic.panels.loader import catalogue
+from tests.reading import kept, single
+from workshop.bench.origins import TEMPLATES
 from workshop.builds.models import Build
-from workshop.builds.origins import TEMPLATES
 from workshop.builds.services import drifts_of, start_build
+from workshop.lettering.documents import Lettering, TextsDocument
 from workshop.panels.parts import panel_of
 from workshop.panels.services import change_passport, make_mine
+from workshop.pictures.documents import Picture
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -181,25 +184,25 @@ class TestOrigins:
         signed_in.post(reverse("keep-texts", args=[first.pk]), {"texts": "Tide {0..9} m"})
         Build.objects.update(viewing_distance_mm=1234, mirrored=True, rotation=270)
         page = text_of(signed_in.get(reverse("new-build"), {"from": f"build-{first.pk}"}))
-        assert "1 picture and 1 lettering, each as it is made" in page
+        assert "1 picture, 1 lettering, each as it is now" in page
         post = {
             "name": "Second board",
             "from": f"build-{first.pk}",
             "along_parts": "1",
             "along_wishes": "1",
-            "along_pictures": "1",
+            "along_contents": "1",
         }
         signed_in.post(reverse("new-build"), post)
         second = Build.objects.get(name="Second board")
-        assert [(row.name, row.to_plan().face) for row in second.letterings.all()] == [("DejaVu Sans", "sans")]
-        assert second.texts == "Tide {0..9} m"
+        assert [(row.name, row.record.face) for row in kept(second, Lettering).all()] == [("DejaVu Sans", "sans")]
+        assert single(second, TextsDocument).lines == "Tide {0..9} m"
         assert (second.viewing_distance_mm, second.mirrored, second.rotation) == (1234, True, 270)
         first.refresh_from_db()
         assert second.passport == first.passport
-        copied = second.pictures.get()
+        copied = kept(second, Picture).get()
         assert copied.original_id == picture.original_id
         assert copied.head_id != picture.head_id
-        assert copied.to_recipe() == picture.to_recipe()
+        assert copied.record == picture.record
 
     def test_wishes_alone_on_other_parts(self, signed_in, build):
         Build.objects.update(light_lux=4321)
@@ -209,7 +212,7 @@ class TestOrigins:
         }  # fmt: skip
         signed_in.post(reverse("new-build"), post)
         made = Build.objects.get(name="Other parts")
-        assert (made.light_lux, made.passport_slug, made.pictures.count()) == (4321, "mono-oled-128x64", 0)
+        assert (made.light_lux, made.passport_slug, kept(made, Picture).count()) == (4321, "mono-oled-128x64", 0)
 
     @pytest.mark.parametrize("slug", TEMPLATES)
     def test_every_template_makes_a_build_without_findings(self, signed_in, slug):
@@ -217,8 +220,8 @@ class TestOrigins:
         answer = signed_in.post(
             reverse("new-build"), {"name": "x", "from": f"template-{slug}", "along_parts": "1", "along_wishes": "1"}
         )
-        page = signed_in.get(answer.url)
-        assert [f["what"] for f in page.context["device_findings"]] == []
+        page = signed_in.get(signed_in.get(answer.url).url)
+        assert [f["what"] for f in page.context["findings"]] == []
 
     def test_anothers_build_is_no_origin(self, signed_in, maker, client, db):
         from workshop.accounts.models import User

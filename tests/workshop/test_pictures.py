@@ -14,12 +14,14 @@ from mosaic.panels.appearance import colors_of
 from mosaic.reduce.recipe import Recipe
 from tests.conftest import gradient, png_of
 from tests.mosaic.imports.test_pictures import png_header
-from workshop.builds.models import Original, Picture
+from tests.reading import kept
+from workshop.documents import services as documents
+from workshop.documents.models import Original
 from workshop.errors import ConflictError
-from workshop.pictures import services
+from workshop.memory import ByteCache
+from workshop.pictures.context import decode_recipe, encode_recipe
+from workshop.pictures.documents import Picture
 from workshop.pictures.forms import RecipeForm
-from workshop.pictures.memory import ByteCache
-from workshop.pictures.station import decode_recipe, encode_recipe
 
 
 def url(name, picture, *more):
@@ -28,7 +30,7 @@ def url(name, picture, *more):
 
 def posted(picture, **changes):
     """A whole recipe form as the page would send it."""
-    values = {name: getattr(picture.to_recipe(), name) for name in RecipeForm.base_fields}
+    values = {name: getattr(picture.record, name) for name in RecipeForm.base_fields}
     values.update(changes)
     return {"base": picture.head_id, **{k: v for k, v in values.items() if v is not False}}
 
@@ -93,16 +95,16 @@ class TestRecipe:
 
         for exposure in (0.5, 1.0):
             signed_in.post(url("save-recipe", picture), posted(now(), exposure=exposure), **HTMX)
-        assert now().to_recipe().exposure == 1.0
+        assert now().record.exposure == 1.0
         answer = signed_in.post(url("step", picture, "undo"), {"base": now().head_id}, **HTMX)
         assert 'id="recipe"' in answer.content.decode()
-        assert now().to_recipe().exposure == 0.5
+        assert now().record.exposure == 0.5
         signed_in.post(url("step", picture, "redo"), {"base": now().head_id}, **HTMX)
-        assert now().to_recipe().exposure == 1.0
+        assert now().record.exposure == 1.0
         signed_in.post(url("step", picture, "undo"), {"base": now().head_id}, **HTMX)
         signed_in.post(url("save-recipe", picture), posted(now(), exposure=-1), **HTMX)
         signed_in.post(url("step", picture, "redo"), {"base": now().head_id}, **HTMX)
-        assert now().to_recipe().exposure == -1
+        assert now().record.exposure == -1
         assert picture.revisions.count() == 4  # nothing is ever lost
 
     def test_the_same_recipe_again_makes_no_revision(self, signed_in, picture):
@@ -112,10 +114,10 @@ class TestRecipe:
     def test_flags_that_are_not_ticked_are_off(self, signed_in, picture):
         signed_in.post(url("save-recipe", picture), posted(picture, invert="on"), **HTMX)
         picture.refresh_from_db()
-        assert picture.to_recipe().invert
+        assert picture.record.invert
         signed_in.post(url("save-recipe", picture), {k: v for k, v in posted(picture).items() if k != "invert"}, **HTMX)
         picture.refresh_from_db()
-        assert not picture.to_recipe().invert
+        assert not picture.record.invert
 
     def test_two_tabs_are_told(self, signed_in, picture):
         stale = posted(picture, exposure=0.3)
@@ -125,7 +127,7 @@ class TestRecipe:
         assert "nothing was overwritten" in answer.content.decode()
         assert answer["HX-Retarget"] == "#notice"
         with pytest.raises(ConflictError):
-            services.undo(picture=picture, base=stale["base"])
+            documents.undo(picture, base=stale["base"])
 
     @pytest.mark.parametrize(
         ("changes", "message"),
@@ -152,13 +154,13 @@ class TestRecipe:
         data = {"base": picture.head_id, "changes": json.dumps({"scaling": "nearest"})}
         assert signed_in.post(url("fix-picture", picture), data, **HTMX).status_code == 200
         picture.refresh_from_db()
-        assert picture.to_recipe().scaling == "nearest"
+        assert picture.record.scaling == "nearest"
         for wrong in ("", "[1]", '{"nothing": 1}'):
             assert signed_in.post(url("fix-picture", picture), {**data, "changes": wrong}, **HTMX).status_code == 422
 
     def test_a_recipe_that_no_longer_works_does_not_lock_its_maker_out(self, signed_in, picture):
         head = picture.head
-        head.recipe = {**head.recipe, "crop_x": 60_000}
+        head.description = {**head.description, "crop_x": 60_000}
         head.save()
         page = signed_in.get(url("picture", picture))
         assert page.status_code == 200
@@ -178,8 +180,8 @@ class TestBring:
         data = png_of(gradient())
         for _ in range(2):
             answer = self.send(signed_in, build, upload(data))
-        assert answer["HX-Redirect"].endswith(f"/pictures/{build.pictures.last().pk}/")
-        assert build.pictures.count() == 2
+        assert answer["HX-Redirect"].endswith(f"/pictures/{kept(build, Picture).last().pk}/")
+        assert kept(build, Picture).count() == 2
         assert Original.objects.count() == 1
         assert bytes(Original.objects.get().data) == data
 
@@ -197,7 +199,7 @@ class TestBring:
         answer = self.send(signed_in, picture.build, upload(data, name))
         assert answer.status_code == 422
         assert message in answer.content.decode()
-        assert picture.build.pictures.count() == Original.objects.count() == 1
+        assert kept(picture.build, Picture).count() == Original.objects.count() == 1
         assert signed_in.get(url("picture", picture)).status_code == 200
 
     @pytest.mark.parametrize("mode", ["CMYK", "P", "LA", "1"])
@@ -216,11 +218,11 @@ class TestBring:
         assert "no file came with this" in self.send(signed_in, build).content.decode().lower()
 
     def test_rename_and_take_out(self, signed_in, picture):
-        signed_in.post(url("rename-picture", picture), {"name": "  Low   water "})
+        signed_in.post(url("rename-document", picture), {"name": "  Low   water "})
         picture.refresh_from_db()
         assert picture.name == "Low water"
-        assert signed_in.post(url("rename-picture", picture), {"name": " "}).status_code == 422
-        signed_in.post(url("take-out", picture))
+        assert signed_in.post(url("rename-document", picture), {"name": " "}).status_code == 422
+        signed_in.post(url("delete-document", picture))
         assert not Picture.objects.exists()
         assert Original.objects.exists()  # still its owner's upload
 
@@ -243,7 +245,7 @@ class TestTake:
         from mosaic.pixels import indexed
         from workshop.pictures import reports
 
-        monkeypatch.setattr(reports, "_results", ByteCache(0))
+        monkeypatch.setattr(reports, "_results", ByteCache("none", 0))
         monkeypatch.setattr(indexed, "_fold_rows", lambda values, fmt, columns: np.packbits(values, axis=1, bitorder="little"))
         page = signed_in.get(url("picture", picture)).content.decode()
         assert "fm-proof--over" in page
@@ -252,7 +254,7 @@ class TestTake:
 
 
 def test_the_cache_is_bounded_by_bytes():
-    cache, made = ByteCache(100), []
+    cache, made = ByteCache("small", 100), []
 
     def get(key, size):
         return cache.get_or_make(key, lambda: made.append(key) or key, lambda _: size)

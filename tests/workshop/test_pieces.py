@@ -15,12 +15,13 @@ from tests.conftest import gradient, png_of
 from tests.mosaic.animation.test_animation import animated
 from tests.mosaic.segments.test_segments import OWN
 from tests.mosaic.strips.test_strips import SHEET
+from tests.reading import kept
 from workshop.builds.models import Build
 from workshop.jobs import progress
 from workshop.jobs.models import Job
 from workshop.jobs.services import latest
 from workshop.jobs.tasks import carry_out
-from workshop.pictures.models import Piece
+from workshop.pictures.documents import Animation, Figure, Strip
 
 
 def here(name, build: Build, *more):
@@ -33,11 +34,11 @@ def file(name: str, data: bytes) -> SimpleUploadedFile:
 
 def form_of(page) -> dict:
     """What the page's form would send, with its hidden parts."""
-    form, piece = page.context["form"], page.context["piece"]
+    form, document = page.context["form"], page.context["document"]
     values = {name: form[name].value() for name in form.fields}
     return {k: v for k, v in values.items() if v is not False and v is not None} | {
-        "revision": piece.revision,
-        "name": piece.name,
+        "base": document.head_id,
+        "name": document.name,
     }
 
 
@@ -46,7 +47,7 @@ class TestStrip:
     def strip(self, signed_in, build):
         sheet = np.repeat((SHEET * 255)[..., None], 3, axis=2).astype(np.uint8)
         signed_in.post(here("add-strip", build), {"sheet": file("tide-marks.png", png_of(sheet))})
-        return build.pieces.get(kind=Piece.Kind.STRIP)
+        return kept(build, Strip).get()
 
     def change(self, signed_in, build, strip, **changes):
         page = signed_in.get(here("strip", build, strip.pk))
@@ -80,22 +81,22 @@ class TestStrip:
 
     def test_another_tab_is_told(self, signed_in, build, strip):
         self.change(signed_in, build, strip, columns=3)
-        old = form_of(signed_in.get(here("strip", build, strip.pk))) | {"revision": 1, "columns": 4}
+        old = form_of(signed_in.get(here("strip", build, strip.pk))) | {"base": strip.head_id, "columns": 4}
         assert signed_in.post(here("change-strip", build, strip.pk), old).status_code == 409
 
     def test_sheet_picture_and_removal(self, signed_in, build, strip):
         page = signed_in.get(here("strip", build, strip.pk))
         shown = Image.open(io.BytesIO(signed_in.get(here("strip-sheet", build, strip.pk, page.context["key"])).content))
         assert shown.size == (36, 10)
-        signed_in.post(here("remove-strip", build, strip.pk))
-        assert not build.pieces.exists()
+        signed_in.post(here("delete-document", build, strip.pk))
+        assert not kept(build, Strip).exists()
 
 
 class TestFigure:
     @pytest.fixture
     def figure(self, signed_in, build):
         signed_in.post(here("add-figure", build), {"name": "Clock"})
-        return build.pieces.get(kind=Piece.Kind.FIGURE)
+        return kept(build, Figure).get()
 
     def change(self, signed_in, build, figure, **changes):
         page = signed_in.get(here("figure", build, figure.pk))
@@ -150,7 +151,7 @@ class TestAnimation:
     @pytest.fixture
     def animation(self, signed_in, build):
         signed_in.post(here("add-animation", build), {"frames": file("boat.gif", animated("GIF", (0, 8, 16, 30), (90,) * 4))})
-        return build.pieces.get(kind=Piece.Kind.ANIMATION)
+        return kept(build, Animation).get()
 
     def make(self, signed_in, build, animation, **changes):
         page = signed_in.get(here("animation", build, animation.pk))
@@ -202,21 +203,21 @@ class TestAnimation:
     def test_numbered_pictures_come_together(self, signed_in, build):
         frames = [file(f"f{n}.png", png_of(gradient(20, 30 + n))) for n in (10, 9)]
         signed_in.post(here("add-animation", build), {"frames": frames})
-        piece = build.pieces.get()
-        assert [s.file_name for s in piece.sources.all()] == ["f9.png", "f10.png"]
+        made = kept(build, Animation).get()
+        assert [s.file_name for s in made.sources] == ["f9.png", "f10.png"]
 
     def test_what_cannot_be_taken_is_told(self, signed_in, build, animation):
         answer = signed_in.post(here("add-animation", build), {"frames": file("still.png", png_of(gradient(8, 8)))})
         assert answer.status_code == 422
         assert "holds one frame" in answer.content.decode()
         assert self.make(signed_in, build, animation, rate_fps=900).status_code == 422
-        signed_in.post(here("remove-animation", build, animation.pk))
-        assert not build.pieces.filter(pk=animation.pk).exists()
+        signed_in.post(here("delete-document", build, animation.pk))
+        assert not kept(build, Animation).exists()
 
 
 def test_anothers_pieces_are_not_there(client, signed_in, build, django_user_model):
     signed_in.post(here("add-figure", build), {"name": "Clock"})
-    piece = build.pieces.get()
+    piece = kept(build, Figure).get()
     client.force_login(django_user_model.objects.create_user("other", password="a-long-password-2"))
     for name in ("figure", "figure-line", "take-figure"):
         assert client.get(here(name, build, piece.pk)).status_code == 404

@@ -14,9 +14,13 @@ from mosaic.cards.registry import CARDS, painted
 from mosaic.conversion.stages import pack
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
+from tests.reading import kept, single
+from workshop.bringup.documents import TouchReadingsDocument
 from workshop.builds.models import Build
-from workshop.builds.services import overview_of, start_build
-from workshop.demo.photo import CORNERS, WHITES, patch_photo
+from workshop.builds.services import start_build
+from workshop.pictures.documents import Picture
+from workshop.scenario.photo import CORNERS, WHITES, patch_photo
+from workshop.stations.overview import overview_of
 
 COLORS = ("#222021", "#dcdbd2", "#a52a22", "#d6ad24")
 
@@ -85,7 +89,7 @@ class TestArrays:
         first = page.context["thumbs"][0].guess.candidate
         assert first.name == "this panel"
         answer = signed_in.post(reverse("bringup-take-array", args=[counter.pk]), {"kept": page.context["kept"], "number": "0"})
-        picture = counter.pictures.get()
+        picture = kept(counter, Picture).get()
         assert answer.url == reverse("picture", args=[counter.pk, picture.pk])
         assert signed_in.get(reverse("take", args=[counter.pk, picture.pk, "bin"])).content == data
 
@@ -95,7 +99,7 @@ class TestArrays:
         page = self.post(signed_in, build, file=SimpleUploadedFile("letter.bin", data))
         assert page.context["thumbs"][0].size == (296, 128)
         signed_in.post(reverse("bringup-take-array", args=[build.pk]), {"kept": page.context["kept"], "number": "0"})
-        picture = build.pictures.get()
+        picture = kept(build, Picture).get()
         assert signed_in.get(reverse("take", args=[build.pk, picture.pk, "bin"])).content == data
 
     @pytest.mark.parametrize(
@@ -110,7 +114,7 @@ class TestArrays:
     @pytest.mark.parametrize("data", [{}, {"kept": "AAAA", "number": "0"}, {"kept": "eJwDAAAAAAE=", "number": "99"}])
     def test_forged_choices_are_refused(self, signed_in, counter, data):
         assert signed_in.post(reverse("bringup-take-array", args=[counter.pk]), data).status_code == 422
-        assert not counter.pictures.exists()
+        assert not kept(counter, Picture).exists()
 
 
 class TestSetups:
@@ -225,7 +229,7 @@ class TestTouch:
         assert answer.status_code == 422
         assert words in text_of(answer)
         assert text in text_of(answer)
-        assert Build.objects.get(pk=desk.pk).touch is None
+        assert single(Build.objects.get(pk=desk.pk), TouchReadingsDocument) is None
 
     def test_panels_without_touch_have_no_such_page(self, signed_in, counter):
         assert signed_in.get(reverse("bringup-touch", args=[counter.pk])).status_code == 404

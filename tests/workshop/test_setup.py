@@ -3,7 +3,8 @@
 import pytest
 from django.urls import reverse
 
-from workshop.builds.models import Build
+from tests.reading import base, setup
+from workshop.builds.models import Build, SetupDocument
 from workshop.builds.services import start_build
 
 TYPED = {
@@ -21,7 +22,7 @@ def other(maker):
 
 def post(client, build, **changes):
     build.refresh_from_db()
-    return client.post(reverse("setup", args=[build.pk]), {"revision": build.revision, **changes}, follow=True)
+    return client.post(reverse("setup", args=[build.pk]), {"base": base(build, SetupDocument), **changes}, follow=True)
 
 
 def text_of(response) -> str:
@@ -47,14 +48,14 @@ def test_a_card_is_kept_and_grows(signed_in, build):
     [
         ({"trials[0].day": "yesterday"}, "a day such as 2026-05-31"),
         ({"memory[0].name": "app", "memory[0].size_bytes": "much"}, "it is a whole number from 0 up"),
-        ({"revision": 0}, "changed in another tab"),
+        ({"base": 1}, "in another tab"),
     ],
 )
 def test_wrong_input_is_told_and_kept(signed_in, build, changes, message):
     page = text_of(post(signed_in, build, **{"tools[0].name": "build tool", **changes}))
     assert message in page
     assert 'value="build tool"' in page
-    assert Build.objects.get().setup is None
+    assert setup(Build.objects.get()) is None
 
 
 def test_findings_count_at_station_one(signed_in, build):
@@ -80,4 +81,4 @@ def test_copied_compared_and_clashing(signed_in, build, other):
 def test_only_ones_own_cards_can_be_copied(signed_in, build, other):
     for wanted in ("", "x", "999999", str(other.pk)):
         assert signed_in.post(reverse("copy-setup", args=[build.pk]), {"other": wanted}).status_code == 422
-    assert Build.objects.get(pk=build.pk).setup is None
+    assert setup(Build.objects.get(pk=build.pk)) is None

@@ -10,9 +10,11 @@ from PIL import Image
 
 from mosaic.conversion.stages import unpack
 from tests.conftest import png_of
+from tests.reading import kept
 from tests.workshop.test_pictures import HTMX, posted, url
-from workshop.builds.models import Picture
+from workshop.documents.originals import keep_picture
 from workshop.pictures import services
+from workshop.pictures.documents import Picture
 
 
 def now(picture) -> Picture:
@@ -43,13 +45,13 @@ class TestTouchUp:
         self.send(signed_in, picture, [[4, 6]])
         self.send(signed_in, picture, [[9, 9]])
         signed_in.post(url("step", picture, "undo"), {"base": now(picture).head_id}, **HTMX)
-        assert now(picture).to_recipe().touches == ((4, 6, 1, 0),)
+        assert now(picture).record.touches == ((4, 6, 1, 0),)
         signed_in.post(url("step", picture, "redo"), {"base": now(picture).head_id}, **HTMX)
-        assert now(picture).to_recipe().touches == ((4, 6, 1, 0), (9, 9, 1, 0))
+        assert now(picture).record.touches == ((4, 6, 1, 0), (9, 9, 1, 0))
         self.send(signed_in, picture, [[4, 6]], color="off")
-        assert now(picture).to_recipe().touches == ((9, 9, 1, 0),)
+        assert now(picture).record.touches == ((9, 9, 1, 0),)
         signed_in.post(url("touch-picture", picture), {"base": now(picture).head_id, "clear": "1"}, **HTMX)
-        assert now(picture).to_recipe().touches == ()
+        assert now(picture).record.touches == ()
 
     @pytest.mark.parametrize(
         ("stroke", "color", "message"),
@@ -66,7 +68,7 @@ class TestTouchUp:
     def test_outside_pixels_are_passed_over_and_an_old_page_is_told(self, signed_in, picture):
         first = picture.head_id
         self.send(signed_in, picture, [[-5, 2], [400, 2], [3, 2]])
-        assert now(picture).to_recipe().touches == ((3, 2, 1, 0),)
+        assert now(picture).record.touches == ((3, 2, 1, 0),)
         data = {"base": first, "stroke": "[[1,1]]", "color": "0"}
         assert signed_in.post(url("touch-picture", picture), data, **HTMX).status_code == 409
 
@@ -77,16 +79,16 @@ class TestRegions:
 
     def test_add_change_and_take_away(self, signed_in, picture):
         self.send(signed_in, picture, shape="rect", corners="[[40,30],[10,10]]", method="threshold")
-        region = now(picture).to_recipe().regions[0]
+        region = now(picture).record.regions[0]
         assert region.corners == ((10, 10), (40, 30))
         answer = self.send(signed_in, picture, at="0", method="pattern", pattern="net", x="0", y="0", width="50", height="9")
         assert "outlined" not in answer.content.decode()
-        region = now(picture).to_recipe().regions[0]
+        region = now(picture).record.regions[0]
         assert (region.method, region.pattern, region.corners) == ("pattern", "net", ((0, 0), (50, 9)))
         self.send(signed_in, picture, shape="lasso", corners="[[0,0],[90,0],[40,60]]", method="bayer-4")
-        assert [r.shape for r in now(picture).to_recipe().regions] == ["rect", "lasso"]
+        assert [r.shape for r in now(picture).record.regions] == ["rect", "lasso"]
         self.send(signed_in, picture, remove="0")
-        assert [r.shape for r in now(picture).to_recipe().regions] == ["lasso"]
+        assert [r.shape for r in now(picture).record.regions] == ["lasso"]
 
     @pytest.mark.parametrize(
         ("data", "message"),
@@ -103,7 +105,7 @@ class TestRegions:
         answer = self.send(signed_in, picture, **data)
         assert answer.status_code == 422
         assert message.lower() in answer.content.decode().lower()
-        assert now(picture).to_recipe().regions == ()
+        assert now(picture).record.regions == ()
 
 
 class TestRecipeFields:
@@ -114,20 +116,18 @@ class TestRecipeFields:
             "scaling": "whole",
         }  # fmt: skip
         assert signed_in.post(url("save-recipe", picture), posted(picture, **wanted), **HTMX).status_code == 200
-        kept = now(picture).to_recipe()
+        kept = now(picture).record
         assert all(getattr(kept, name) == (True if value == "on" else value) for name, value in wanted.items())
 
     def test_what_a_page_does_not_show_keeps_its_value(self, signed_in, picture):
-        services.save_recipe(
-            picture=picture, base=picture.head_id, recipe=picture.to_recipe().with_changes(mask=True, polish=True)
-        )
+        services.save_recipe(picture=picture, base=picture.head_id, recipe=picture.record.with_changes(mask=True, polish=True))
         data = posted(now(picture), contrast=1.2)
         for name in ("mask", "polish"):
             data.pop(name)
         data["unseen"] = ["mask"]
         signed_in.post(url("save-recipe", picture), data, **HTMX)
-        assert now(picture).to_recipe().mask is True
-        assert now(picture).to_recipe().polish is False
+        assert now(picture).record.mask is True
+        assert now(picture).record.polish is False
 
     @pytest.mark.parametrize(
         ("changes", "message"),
@@ -146,9 +146,7 @@ class TestRecipeFields:
 
     def test_a_proposal_can_be_taken_once(self, signed_in, build):
         dull = np.repeat(np.linspace(90, 150, 600).astype(np.uint8)[None, :], 300, axis=0)
-        original = services.keep_original(
-            data=png_of(np.repeat(dull[..., None], 3, axis=2)), file_name="fog.png", owner=build.owner
-        )
+        original = keep_picture(data=png_of(np.repeat(dull[..., None], 3, axis=2)), file_name="fog.png", owner=build.owner)
         picture = services.add_picture(build=build, original=original, file_name="fog.png")
         page = signed_in.get(url("picture", picture))
         assert page.context["proposal"]["black_point"] > 60
@@ -156,7 +154,7 @@ class TestRecipeFields:
             url("fix-picture", picture), {"base": picture.head_id, "changes": page.context["proposal_json"]}, **HTMX
         )
         assert answer.context["proposal"] is None
-        assert now(picture).to_recipe().black_point == page.context["proposal"]["black_point"]
+        assert now(picture).record.black_point == page.context["proposal"]["black_point"]
 
     def test_ways_of_keeping_are_told_and_count_in_the_budget(self, signed_in, picture):
         page = signed_in.get(url("picture", picture))
@@ -174,7 +172,7 @@ class TestBringing:
     def test_svg_and_see_through_pictures(self, signed_in, build, upload):
         text = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 296 128"><rect width="148" height="128"/></svg>'
         signed_in.post(reverse("add-picture", args=[build.pk]), {"picture": upload(text, "gauge.svg")})
-        picture = build.pictures.get()
+        picture = kept(build, Picture).get()
         page = signed_in.get(url("picture", picture)).content.decode()
         assert "see-through parts kept as a mask array" in page
         assert pixels_of(signed_in, picture)[:, :140].max() == 0

@@ -16,8 +16,10 @@ from mosaic.reduce.recipe import Recipe
 from tests.conftest import gradient, png_of
 from tests.workshop.test_pictures import HTMX, posted, url
 from tests.workshop.test_touch_up import now
-from workshop.builds.models import Original
 from workshop.builds.services import start_build
+from workshop.documents import services as documents
+from workshop.documents.models import Original
+from workshop.documents.originals import keep_picture
 from workshop.jobs.models import Job
 from workshop.jobs.services import latest
 from workshop.jobs.tasks import carry_out
@@ -53,7 +55,7 @@ class TestContactSheet:
         signed_in.post(url("keep-variant", picture), {"job": sheet.pk, "number": 3})
         assert [v.name for v in picture.variants.all()] == [cell["title"]]
         signed_in.post(url("take-variant", picture), {"job": sheet.pk, "number": 3, "base": picture.head_id})
-        assert now(picture).to_recipe().method == cell["recipe"]["method"]
+        assert now(picture).record.method == cell["recipe"]["method"]
         assert signed_in.get(url("trial", picture, sheet.pk, 99)).status_code == 404
 
     def test_says_when_settings_have_changed_since(self, signed_in, sheet, picture):
@@ -109,11 +111,13 @@ class TestRecipesByName:
         services.save_recipe(picture=picture, base=picture.head_id, recipe=own)
         signed_in.post(url("save-named", picture), {"name": "Crisp"})
         other_build = start_build(owner=maker, name="Counter", panel="mono-oled-128x64", board="low-power", link_kind="i2c")
-        other = services.add_picture(build=other_build, original=picture.original, file_name="slip.png", recipe=Recipe(crop_x=9))
+        other = services.add_picture(
+            build=other_build, original=picture.sources[0].original, file_name="slip.png", recipe=Recipe(crop_x=9)
+        )
         row = maker.recipes.get()
         signed_in.post(url("use-recipe", other), {"recipe": row.pk, "base": other.head_id})
-        assert now(other).to_recipe() == Recipe(method="stucki", contrast=1.3, crop_x=9)
-        assert json.loads(signed_in.get(reverse("take-saved", args=[row.pk])).content)["method"] == "stucki"
+        assert now(other).record == Recipe(method="stucki", contrast=1.3, crop_x=9)
+        assert json.loads(signed_in.get(reverse("take-saved", args=[picture.build_id, row.pk])).content)["method"] == "stucki"
         signed_in.post(url("forget-recipe", other, row.pk))
         assert not maker.recipes.exists()
 
@@ -123,7 +127,7 @@ class TestRecipesByName:
         data = signed_in.get(url("take-recipe", picture, "recipe")).content
         services.save_recipe(picture=picture, base=now(picture).head_id, recipe=Recipe())
         signed_in.post(url("bring-recipe", picture), {"file": upload(data, "recipe.json"), "base": now(picture).head_id})
-        assert now(picture).to_recipe() == own
+        assert now(picture).record == own
 
     @pytest.mark.parametrize(
         ("data", "message"),
@@ -152,8 +156,8 @@ class TestCommandLine:
         ],
     )  # fmt: skip
     def test_gives_the_files_of_the_page_byte_for_byte(self, signed_in, picture, recipe, tmp_path, monkeypatch):
-        services.save_recipe(picture=picture, base=picture.head_id, recipe=recipe)
-        services.rename(picture=picture, name="The slip's end")
+        picture = services.save_recipe(picture=picture, base=picture.head_id, recipe=recipe)
+        picture = documents.rename(picture, base=picture.head_id, name="The slip's end")
         context = signed_in.get(url("recipes", picture)).context["command"]
         monkeypatch.chdir(tmp_path)
         (tmp_path / "slip.png").write_bytes(bytes(Original.objects.get(pk=picture.original_id).data))
@@ -187,7 +191,7 @@ class TestSets:
     def three(self, build):
         rows = []
         for name in ("dawn", "noon", "dusk"):
-            original = services.keep_original(data=png_of(gradient(60, 90)), file_name=f"{name}.png", owner=build.owner)
+            original = keep_picture(data=png_of(gradient(60, 90)), file_name=f"{name}.png", owner=build.owner)
             rows.append(
                 services.add_picture(build=build, original=original, file_name=f"{name}.png", recipe=Recipe(crop_x=len(rows)))
             )
@@ -197,16 +201,16 @@ class TestSets:
         data = {"name": "Skies", "picture": [p.pk for p in three], "leader": three[0].pk}
         signed_in.post(reverse("lay-set", args=[build.pk]), data)
         signed_in.post(url("save-recipe", three[1]), posted(now(three[1]), method="blue-noise"), **HTMX)
-        recipes = [now(p).to_recipe() for p in three]
+        recipes = [now(p).record for p in three]
         assert [r.method for r in recipes] == ["blue-noise"] * 3
         assert [r.crop_x for r in recipes] == [0, 1, 2]
         signed_in.post(url("step", three[1], "undo"), {"base": now(three[1]).head_id}, **HTMX)
-        assert [now(p).to_recipe().method for p in three] == ["floyd-steinberg"] * 3
+        assert [now(p).record.method for p in three] == ["floyd-steinberg"] * 3
         page = signed_in.get(reverse("sets", args=[build.pk])).content.decode()
         assert "Skies" in page
         signed_in.post(reverse("dissolve-set", args=[build.pk]), {"name": "Skies"})
         signed_in.post(url("save-recipe", three[0]), posted(now(three[0]), method="threshold"), **HTMX)
-        assert now(three[1]).to_recipe().method == "floyd-steinberg"
+        assert now(three[1]).record.method == "floyd-steinberg"
 
     def test_what_is_wrong_is_told(self, signed_in, build, three):
         assert signed_in.post(reverse("lay-set", args=[build.pk]), {"name": "", "picture": three[0].pk}).status_code == 422
@@ -221,7 +225,7 @@ class TestSearchBeside:
         build = start_build(
             owner=maker, name="Race board", panel="epaper-600x448-seven-colour", board="wireless", link_kind="spi"
         )
-        original = services.keep_original(data=png_of(gradient(200, 300)), file_name="slip.png", owner=maker)
+        original = keep_picture(data=png_of(gradient(200, 300)), file_name="slip.png", owner=maker)
         return services.add_picture(build=build, original=original, file_name="slip.png", recipe=Recipe())
 
     def test_a_save_does_not_wait_and_the_job_finds(self, signed_in, large, monkeypatch):
@@ -264,7 +268,7 @@ class TestSearchBeside:
 class TestLargeSets:
     def test_pages_do_not_wait_for_all_of_a_set(self, signed_in, build, monkeypatch):
         monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=lambda job_id: None))
-        original = services.keep_original(data=png_of(gradient(30, 60)), file_name="a.png", owner=build.owner)
+        original = keep_picture(data=png_of(gradient(30, 60)), file_name="a.png", owner=build.owner)
         rows = [services.add_picture(build=build, original=original, file_name=f"{n}.png") for n in range(15)]
         for _ in range(2):  # twelve at most are carried out with a page, so two visits make all fifteen
             signed_in.get(url("picture", rows[0]))

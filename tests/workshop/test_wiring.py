@@ -5,10 +5,12 @@ import json
 import pytest
 from django.urls import reverse
 
-from workshop.builds.models import Build
+from tests.reading import base, single, wiring
+from workshop.builds.models import Build, WiringDocument
 from workshop.builds.services import start_build
 from workshop.panels.parts import board_of
 from workshop.panels.services import change_board, make_board_mine
+from workshop.panelwork.documents import ReadingsDocument
 
 
 @pytest.fixture
@@ -22,7 +24,7 @@ def text_of(response) -> str:
 
 def post(client, build, **changes):
     build.refresh_from_db()
-    return client.post(reverse("wiring", args=[build.pk]), {"revision": build.revision, **changes}, follow=True)
+    return client.post(reverse("wiring", args=[build.pk]), {"base": base(build, WiringDocument), **changes}, follow=True)
 
 
 class TestPlan:
@@ -31,7 +33,7 @@ class TestPlan:
         assert "as proposed" in text_of(page)
         assert not page.context["findings"]
         assert [wire.number for wire in page.context["drawing"].wires] == list(range(1, 9))
-        assert Build.objects.get().wiring is None
+        assert wiring(Build.objects.get()) is None
 
     def test_a_line_taken_elsewhere_is_checked(self, signed_in, build):
         page = post(signed_in, build, **{"wire-RST": "", "wire-BUSY": "BOOT"})
@@ -42,7 +44,7 @@ class TestPlan:
         page = signed_in.get(reverse("wiring", args=[build.pk]))
         assert [f["id"] for f in page.context["findings"]] == ["wiring.boot-strap"]
         signed_in.post(reverse("propose-wiring", args=[build.pk]))
-        assert Build.objects.get().wiring is None
+        assert wiring(Build.objects.get()) is None
 
     def test_findings_count_at_station_one(self, signed_in, build):
         post(signed_in, build, **{"wire-RST": ""})
@@ -57,24 +59,27 @@ class TestPlan:
         assert 'value="zz"' in text_of(page)
         assert "&#x27;zz&#x27; is given; it is a whole number from 0 to 255" in text_of(page)
         assert "bus_pf" in text_of(page)
-        assert not Build.objects.exclude(wiring=None).exists()
+        assert not WiringDocument.objects.exists()
 
     def test_two_tabs_are_told(self, signed_in, build):
-        stale = signed_in.post(reverse("wiring", args=[build.pk]), {"revision": 0, "wire-RST": ""})
+        stale = signed_in.post(reverse("wiring", args=[build.pk]), {"base": 1, "wire-RST": ""})
         assert stale.status_code == 409
-        assert Build.objects.get().wiring is None
+        assert wiring(Build.objects.get()) is None
 
     def test_forged_fixes_are_refused(self, signed_in, build):
-        for wiring in ('{"wires": [{"signal": "RST", "to": "99"}]}', '{"wires": 5}', '{"volts": 3}'):
-            answer = signed_in.post(reverse("fix-build", args=[build.pk]), {"changes": '{"wiring": %s}' % wiring})  # noqa: UP031
+        for plan in ('{"wires": [{"signal": "RST", "to": "99"}]}', '{"wires": 5}', '{"volts": 3}'):
+            answer = signed_in.post(
+                reverse("fix-build", args=[build.pk]), {"changes": f'{{"wiring": {plan}}}', "revision": build.revision}
+            )
             assert answer.status_code == 422
-        assert Build.objects.get().wiring is None
+        assert wiring(Build.objects.get()) is None
 
     def test_other_parts_are_proposed_anew(self, signed_in, build):
         post(signed_in, build, **{"wire-RST": ""})
         chosen = {"panel": build.passport_slug, "board": "wireless", "link_kind": "spi"}
+        chosen["revision"] = Build.objects.get().revision
         signed_in.post(reverse("exchange-parts", args=[build.pk]), chosen)
-        assert Build.objects.get().wiring is None
+        assert wiring(Build.objects.get()) is None
         assert not signed_in.get(reverse("wiring", args=[build.pk])).context["findings"]
 
     def test_pins_bear_the_names_printed_on_ones_own_board(self, signed_in, maker, build):
@@ -160,16 +165,16 @@ class TestBeforePower:
         page = text_of(self.post(signed_in, build, **{"wire-RST": "0,4", "rail-VCC": "2.9"}))
         assert page.count("does not hold</td>") == 1
         assert page.count("measured 20") == 2
-        assert Build.objects.get().readings["wire-RST"]["value"] == 0.4
+        assert single(Build.objects.get(), ReadingsDocument).readings["wire-RST"].value == 0.4
         self.post(signed_in, build, **{"wire-RST": "", "rail-VCC": "2.9"})
-        assert set(Build.objects.get().readings) == {"rail-VCC"}
+        assert set(single(Build.objects.get(), ReadingsDocument).readings) == {"rail-VCC"}
 
     def test_what_is_no_number_is_told_and_the_rest_is_kept(self, signed_in, build):
         page = self.post(signed_in, build, **{"wire-RST": "beep", "rail-VCC": "3.3", "wire-CS": "nan"})
         assert page.status_code == 422
         assert "&#x27;beep&#x27; is no number" in text_of(page)
         assert 'value="beep"' in text_of(page)
-        assert set(Build.objects.get().readings) == {"rail-VCC"}
+        assert set(single(Build.objects.get(), ReadingsDocument).readings) == {"rail-VCC"}
 
     def test_the_card_holds_it_all(self, signed_in, build):
         self.post(signed_in, build, **{"rail-VCC": "3.31"})

@@ -13,7 +13,6 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import MosaicError
 from workshop.accounts.forms import SignInForm, SignUpForm
 from workshop.accounts.models import User
-from workshop.demo.scenario import USERNAME
 from workshop.errors import notice
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -33,7 +32,7 @@ class SignIn(LoginView):
 @require_POST
 def demo_sign_in(request: HttpRequest) -> HttpResponse:
     """Into the demo workshop, where this installation offers it."""
-    person = User.objects.filter(username=USERNAME).first()
+    person = User.objects.filter(username=settings.DEMO_USERNAME).first()
     if not settings.OFFER_DEMO or person is None:
         raise Http404("no demo here")
     login(request, person, backend=BACKEND)

@@ -20,8 +20,8 @@ from workshop.bringup import examples
 from workshop.bringup.pages import station_context
 from workshop.bringup.pasted import MOST_TEXT, data_uri, pasted, problems_of
 from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
-from workshop.pictures.services import add_picture, keep_original
+from workshop.stations.exchange import bring_picture
+from workshop.stations.overview import overview_of
 
 SHOWN_GUESSES = 6
 
@@ -91,11 +91,11 @@ def take_array(request: HttpRequest, build_id: int) -> HttpResponse:
     except (ValueError, zlib.error, IndexError) as error:
         raise BadValueError("this page does not say which bytes are meant; read the array once more") from error
     picture = picture_of(data, chosen.candidate, device.passport, device.turn)
-    original = keep_original(data=encode_png(picture), file_name="array.png", owner=request.user)
     height, width = picture.shape[:2]
     fits = (width, height) == device.size
     recipe = Recipe().with_changes(fit="none" if fits else "contain", scaling="nearest", method="threshold")
     name = f"From an array, {width} × {height}"
-    added = add_picture(build=build, original=original, file_name="array.png", recipe=recipe, name=name)
+    told = {"file_name": "array.png", "name": name, "recipe": recipe, "owner": request.user}
+    added = bring_picture(build=build, data=encode_png(picture), **told)
     messages.success(request, f"{added.name}: now a picture of this build.")
-    return redirect("picture", build.pk, added.pk)
+    return redirect(added.url)

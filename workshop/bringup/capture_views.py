@@ -11,7 +11,7 @@ from workshop.bringup.pages import station_context
 from workshop.bringup.pasted import data_uri, pasted, problems_of
 from workshop.bringup.subjects import png_of_values, setting_of
 from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
+from workshop.stations.overview import overview_of
 
 SHOWN_MISUSE = 60
 

@@ -22,13 +22,13 @@ from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import host_view
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
+from workshop.answers import image
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context, whole_number
+from workshop.bringup.pages import station_context, whole_number
 from workshop.bringup.subjects import Subject, card_key, png_of_values, setting_of, subject_of
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
-from workshop.panels.description_form import revision_from
+from workshop.builds.pages import own_build, revision_of
+from workshop.stations.overview import overview_of
 
 RULERS = {"columns": "first_column", "rows": "first_row"}
 
@@ -125,7 +125,7 @@ def set_offset(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
         view = host_view(build.to_device().passport, build.to_device().turn)
         first = {"first_column": view.offset_x, "first_row": view.offset_y}
         first[RULERS[slug]] = number - before
-        services.set_offset(build=build, revision=revision_from(request.POST.get("revision", "")), **first)
+        services.set_offset(build=build, revision=revision_of(request), **first)
     except BadValueError as error:
         return render(request, "bringup/cards.html", _context(build, slug, typed, str(error)), status=422)
     messages.success(request, f"The glass begins at {slug[:-1]} {number - before} now; windows and files follow.")

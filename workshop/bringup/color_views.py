@@ -14,26 +14,48 @@ from mosaic.cards.measuring import has_patches
 from mosaic.color.lab import linear_to_lab
 from mosaic.color.patches import PAPER_REFLECTANCE, Measured, measure
 from mosaic.color.srgb import bytes_to_linear, parse_hex
+from mosaic.device.notes import PatchPhoto
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.imports.pictures import SourcePicture
+from workshop.answers import image
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context
+from workshop.bringup.documents import PatchPhotoDocument
+from workshop.bringup.pages import station_context
 from workshop.bringup.subjects import card_key
-from workshop.builds.models import Build, Original
-from workshop.builds.pages import own_build
-from workshop.errors import message_of
-from workshop.panels.description_form import revision_from
-from workshop.pictures.reports import source_of
-from workshop.pictures.services import keep_original, read_upload
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build, revision_of
+from workshop.builds.services import base_of_single
+from workshop.documents import shelf
+from workshop.documents.decoded import source_of
+from workshop.documents.models import SourceFile
+from workshop.documents.originals import keep_picture, read_upload
+from workshop.documents.pages import base_of
+from workshop.documents.services import add, save
+from workshop.errors import ConflictError, message_of
 
 SHEET_PX = 1000
 MOST_WHITES = 12
 
 
 def _photo(build: Build) -> SourcePicture | None:
-    kept = build.patches or {}
-    return source_of(kept["original"], "photo") if kept.get("original") else None
+    row = shelf.single(build, PatchPhotoDocument)
+    return source_of(row.original_id, "photo") if row and row.original_id else None
+
+
+def _kept(build: Build) -> PatchPhoto:
+    row = shelf.single(build, PatchPhotoDocument)
+    return row.record if row else PatchPhoto()
+
+
+def _keep(build: Build, base: int, photo: PatchPhoto, sources: list[SourceFile] | None = None) -> None:
+    row = shelf.single(build, PatchPhotoDocument)
+    if row is not None:
+        save(row, base=base, record=photo, sources=sources)
+    elif base:
+        raise ConflictError("the photo was deleted in another tab or window since this page was loaded", 0)
+    else:
+        add(PatchPhotoDocument, build=build, name="Photo of the patch card", record=photo, sources=sources or [])
 
 
 def colors(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -47,25 +69,25 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
     device = base["device"]
     if not has_patches(device.passport):
         raise Http404("this panel has no palette to be measured")
-    kept = build.patches or {}
-    photo = _photo(build)
+    kept, photo = _kept(build), _photo(build)
     context: dict[str, Any] = {
         **base,
         "photo": photo,
         "kept": kept,
-        "points_json": typed or json.dumps({"corners": kept.get("corners", []), "whites": kept.get("whites", [])}),
+        "points_json": typed or json.dumps({"corners": kept.corners, "whites": kept.whites}),
         "card_url": reverse("bringup-card-png", args=[build.pk, "patches", card_key(device, "patches")]),
-        "reflectance": kept.get("reflectance", PAPER_REFLECTANCE),
+        "reflectance": kept.reflectance or PAPER_REFLECTANCE,
+        "base": base_of_single(build, PatchPhotoDocument),
         "point_problem": problem,
         "rows": [],
     }
     if photo is not None:
         shrink = max(1, -(-max(photo.width, photo.height) // SHEET_PX))
         context |= {
-            "photo_url": reverse("bringup-photo", args=[build.pk, kept["original"][:24]]),
+            "photo_url": reverse("bringup-photo", args=[build.pk, shelf.single(build, PatchPhotoDocument).original_id[:24]]),
             "photo_size": (-(-photo.width // shrink), -(-photo.height // shrink)), "shrink": shrink,
         }  # fmt: skip
-        if kept.get("corners") and not problem:
+        if kept.corners and not problem:
             try:
                 measured = _measured(photo, kept, len(device.passport.palette))
                 context["rows"] = _rows(measured, device.passport.palette)
@@ -74,10 +96,8 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
     return context
 
 
-def _measured(photo: SourcePicture, kept: dict[str, Any], count: int) -> tuple[Measured, ...]:
-    corners = tuple((float(x), float(y)) for x, y in kept["corners"])
-    whites = tuple((float(x), float(y)) for x, y in kept["whites"])
-    return measure(photo.rgb, count, corners, whites, kept.get("reflectance", PAPER_REFLECTANCE))  # type: ignore[arg-type]
+def _measured(photo: SourcePicture, kept: PatchPhoto, count: int) -> tuple[Measured, ...]:
+    return measure(photo.rgb, count, kept.corners, kept.whites, kept.reflectance or PAPER_REFLECTANCE)
 
 
 def _lab(text: str):
@@ -103,8 +123,8 @@ def bring_photo(request: HttpRequest, build_id: int) -> HttpResponse:
     upload = request.FILES.get("photo")
     if upload is None:
         raise BadValueError("no file came with this; choose a photo of the patch card with a white sheet beside it")
-    original = keep_original(data=read_upload(upload), file_name=upload.name, owner=request.user)
-    services.keep_patches(build=build, patches={"original": original.sha256})
+    original = keep_picture(data=read_upload(upload), file_name=upload.name, owner=request.user)
+    _keep(build, base_of(request), PatchPhoto(), [(original, upload.name)])
     return redirect("bringup-colors", build.pk)
 
 
@@ -118,13 +138,13 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
     text = request.POST.get("points", "")[:4000]
     try:
         points = json.loads(text)
-        corners = [[float(x), float(y)] for x, y in points["corners"]]
-        whites = [[float(x), float(y)] for x, y in points["whites"]][:MOST_WHITES]
+        corners = tuple((float(x), float(y)) for x, y in points["corners"])
+        whites = tuple((float(x), float(y)) for x, y in points["whites"])[:MOST_WHITES]
         reflectance = float(request.POST.get("reflectance", "").replace(",", ".")) / 100
     except (ValueError, TypeError, KeyError):
         problem = "four corners and three or more points on the sheet are needed, and how much the sheet reflects in per cent"
         return render(request, "bringup/colors.html", _context(build, problem, text), status=422)
-    kept = {"original": build.patches["original"], "corners": corners, "whites": whites, "reflectance": reflectance}
+    kept = PatchPhoto(corners, whites, reflectance)
     try:
         if len(corners) != 4:
             raise BadValueError(f"{len(corners)} corners are set; the card has four")
@@ -134,7 +154,7 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
         _measured(photo, kept, count)
     except MosaicError as error:
         return render(request, "bringup/colors.html", _context(build, message_of(error), text), status=422)
-    services.keep_patches(build=build, patches=kept)
+    _keep(build, base_of(request), kept)
     return redirect(reverse("bringup-colors", args=[build.pk]) + "#measured")
 
 
@@ -142,14 +162,14 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
 def take(request: HttpRequest, build_id: int) -> HttpResponse:
     """The measured colours go into the passport."""
     build = own_build(request, build_id)
-    photo, kept = _photo(build), build.patches or {}
-    if photo is None or not kept.get("corners"):
+    photo, kept = _photo(build), _kept(build)
+    if photo is None or not kept.corners:
         raise BadValueError("nothing was measured yet")
     palette = build.to_device().passport.palette
     if palette is None:
         raise BadValueError("this panel has no palette")
     measured = _measured(photo, kept, len(palette))
-    services.take_colors(build=build, measured=measured, revision=revision_from(request.POST.get("revision", "")))
+    services.take_colors(build=build, measured=measured, revision=revision_of(request))
     messages.success(request, "The measured colours are in the passport; every picture was reduced anew.")
     return redirect("bringup-colors", build.pk)
 
@@ -158,7 +178,7 @@ def photo(request: HttpRequest, build_id: int, key: str) -> HttpResponse:
     """The photo, small enough for a page."""
     build = own_build(request, build_id)
     source = _photo(build)
-    if source is None or not Original.objects.filter(pk=build.patches["original"]).exists():
+    if source is None:
         raise Http404("no photo")
     shrink = max(1, -(-max(source.width, source.height) // SHEET_PX))
     return image(encode_png(source.rgb[::shrink, ::shrink]))

@@ -12,17 +12,18 @@ from mosaic.errors import BadValueError
 from mosaic.faults.drills import Drill, drill_of
 from mosaic.faults.fault import WHERE_IN_WORDS
 from mosaic.faults.registry import FAULTS
+from workshop.answers import image
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context, whole_zoom
+from workshop.bringup.pages import station_context, whole_zoom
 from workshop.bringup.subjects import png_of_values, rendering_png, setting_key, setting_of, subject_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
-from workshop.pictures.memory import ByteCache
+from workshop.memory import ByteCache
+from workshop.stations.overview import overview_of
 
 LARGEST_SEED = 10**9
 CARD_PX = 256
-_drills = ByteCache(512 * 1024)
+_drills = ByteCache("drills", 512 * 1024)
 
 
 def _drill(device, seed: int, weak: tuple[str, ...]) -> Drill:

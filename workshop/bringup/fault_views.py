@@ -15,8 +15,9 @@ from mosaic.faults.alike import groups, parting_card, showing_card
 from mosaic.faults.fault import WHERE_IN_WORDS, Fault
 from mosaic.faults.questions import QUESTIONS, Cause, walked
 from mosaic.faults.registry import FAULTS, faults_of
+from workshop.answers import image
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context, tile_size, whole_number, whole_zoom
+from workshop.bringup.pages import station_context, tile_size, whole_number, whole_zoom
 from workshop.bringup.subjects import (
     Subject,
     choices_of,
@@ -28,11 +29,10 @@ from workshop.bringup.subjects import (
     subject_of,
 )
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
+from workshop.builds.pages import own_build, revision_of
+from workshop.documents.keys import digest
 from workshop.errors import message_of
-from workshop.panels.description_form import revision_from
-from workshop.pictures.reports import digest
+from workshop.stations.overview import overview_of
 
 CHOSEN_PX = 288
 PAGES_OF_CAUSES = {
@@ -64,7 +64,7 @@ def faults(request: HttpRequest, build_id: int) -> HttpResponse:
         **chosen,
         "problem": problem,
         "subject": subject,
-        "choices": choices_of(device, overview.pictures),
+        "choices": choices_of(overview),
         "tile": tile_size(device.size[0]),
         "right_url": reverse("bringup-right", args=[build.pk, key]) + f"?on={subject.ref}",
         "tiles": [(name, fault, _address(build, subject, key, name)) for name, fault in possible],
@@ -161,7 +161,7 @@ def mend(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
     build = own_build(request, build_id)
     fault: Fault = FAULTS[name]
     amount = whole_number(request, "by")
-    services.mend(build=build, name=name, amount=amount, revision=revision_from(request.POST.get("revision", "")))
+    services.mend(build=build, name=name, amount=amount, revision=revision_of(request))
     where = WHERE_IN_WORDS[fault.where]
     messages.success(request, f"{fault.name}: mended in {where}. Pictures, files and budgets follow. Mending again undoes it.")
     back = f"&by={-amount}" if amount else ""
@@ -172,7 +172,7 @@ def mend(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
 def note(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
     """Note it of the maker's program."""
     build = own_build(request, build_id)
-    services.note_program(build=build, name=name, revision=revision_from(request.POST.get("revision", "")))
+    services.note_program(build=build, name=name, revision=revision_of(request))
     messages.success(request, "Noted of the program. It stands as a finding until the program does it right.")
     return redirect("bringup-faults", build.pk)
 

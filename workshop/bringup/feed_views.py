@@ -11,9 +11,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from mosaic.virtual.panel import shown_pixels, virtual_panel
+from workshop.answers import image
 from workshop.bringup.feed_server import HELD_FOR
 from workshop.bringup.models import Feed, new_token
-from workshop.bringup.pages import image, station_context, whole_number
+from workshop.bringup.pages import station_context, whole_number
 from workshop.bringup.subjects import png_of_values, setting_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build

@@ -17,8 +17,8 @@ from mosaic.panels.wire import Part, window_parts
 from mosaic.virtual.film import Film, film_of
 from mosaic.virtual.panel import virtual_panel
 from workshop.bringup.subjects import Subject, png_of_values, setting_key, setting_of
-from workshop.pictures.memory import ByteCache
-from workshop.pictures.reports import digest
+from workshop.documents.keys import digest
+from workshop.memory import ByteCache
 
 LARGE_PIXELS = 150_000
 SLICES, SLICES_OF_LARGE = 32, 12
@@ -28,7 +28,7 @@ SPEEDS = (
     ("0.001", "1,000 times slower"), ("0.01", "100 times slower"), ("0.1", "10 times slower"), ("1", "as on the wire"),
     ("10", "10 times faster"),
 )  # fmt: skip
-_films = ByteCache(192 * 1024 * 1024)
+_films = ByteCache("films", 64 * 2**20)
 
 
 @dataclass(frozen=True, eq=False)

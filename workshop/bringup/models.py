@@ -5,7 +5,10 @@ import secrets
 from django.conf import settings
 from django.db import models
 
+from workshop.bringup.documents import PatchPhotoDocument, StageNotesDocument, TouchReadingsDocument
 from workshop.builds.models import Build
+
+__all__ = ["DrillAnswer", "Feed", "PatchPhotoDocument", "StageNotesDocument", "TouchReadingsDocument"]
 
 
 class DrillAnswer(models.Model):

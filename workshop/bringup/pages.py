@@ -4,22 +4,21 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from django.urls import reverse
 
 from mosaic.cards.measuring import has_patches, has_touch
 from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.passport import Passport
 from workshop.builds.models import Build
-from workshop.builds.pages import frame_context
-from workshop.builds.services import Overview, overview_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import Overview, overview_of
 
 
 def always(passport: Passport) -> bool:
     return True
 
 
-FOR_EVER = "private, max-age=31536000, immutable"
 LEAVES: tuple[tuple[str, str, Callable[[Passport], bool]], ...] = (
     ("stages", "Stages", always), ("virtual", "Virtual panel", always), ("cards", "Test cards", always),
     ("faults", "Fault finder", always), ("drills", "Drills", always), ("replay", "Captures", always),
@@ -42,7 +41,7 @@ def station_context(build: Build, leaf: str, overview: Overview | None = None) -
             for slug, name, fits in LEAVES
             if fits(device.passport)
         ],
-        "findings": [f for f in overview.device_findings if f["id"].startswith("sending.")],
+        "findings": overview.findings_on("bringup-stages"),
         "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",
     }  # fmt: skip
@@ -72,13 +71,6 @@ def whole_zoom(size: tuple[int, int], room_px: int) -> tuple[int, int] | None:
     """A picture's size at the largest whole zoom that fits a room so wide; None where it does not fit at all."""
     zoom = room_px // size[0]
     return (size[0] * zoom, size[1] * zoom) if zoom else None
-
-
-def image(data: bytes) -> HttpResponse:
-    """A PNG whose address contains its key."""
-    response = HttpResponse(data, content_type="image/png")
-    response["Cache-Control"] = FOR_EVER
-    return response
 
 
 def whole_number(request: HttpRequest, name: str) -> int | None:

@@ -19,9 +19,8 @@ from workshop.bringup.pages import station_context
 from workshop.bringup.pasted import data_uri, not_too_long, problems_of
 from workshop.bringup.subjects import png_of_values, setting_of, subject_of
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
-from workshop.panels.description_form import revision_from
+from workshop.builds.pages import own_build, revision_of
+from workshop.stations.overview import overview_of
 
 FIGURE_PX = (560, 240)
 
@@ -95,7 +94,7 @@ def take_setups(request: HttpRequest, build_id: int) -> HttpResponse:
     setting = setting_of(device)
     for key in chosen:
         setting = taken_over(setting, pairs[key])
-    services.take_setting(build=build, setting=setting, revision=revision_from(request.POST.get("revision", "")))
+    services.take_setting(build=build, setting=setting, revision=revision_of(request))
     words = ", ".join(p.there.words if (p := pairs[key]).there else f"without {p.key}" for key in chosen)
     messages.success(request, f"The passport’s set-up has now: {words}.")
     return redirect("bringup-setups", build.pk)

@@ -1,7 +1,6 @@
 """What a maker does at station 2: tick stages, set an offset that was read, mend a fault, answer drills."""
 
 from dataclasses import replace
-from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -10,38 +9,33 @@ from mosaic.cards.ruler import offset_from_reading
 from mosaic.color.patches import Measured
 from mosaic.conversion.driving import drive
 from mosaic.conversion.program import Setting
+from mosaic.device.notes import StageNote, StageNotes
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.faults.drills import Record, record_of
 from mosaic.faults.registry import FAULTS
 from mosaic.forms import from_record
 from mosaic.panels.loader import passport_to_plain
 from mosaic.panels.sending import Sending
+from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.models import DrillAnswer
 from workshop.bringup.subjects import setting_of
 from workshop.builds.models import Build
-from workshop.errors import ConflictError
+from workshop.builds.services import locked
+from workshop.documents import shelf
+from workshop.documents.services import save_single
 
 ANSWERS_KEPT = 500
 
 
-def _locked(build: Build, revision: int) -> Build:
-    current = Build.objects.select_for_update().get(pk=build.pk)
-    if current.revision != revision:
-        raise ConflictError("this build was changed in another tab since; nothing was overwritten", current.revision)
-    return current
-
-
-@transaction.atomic
-def keep_stage(*, build: Build, slug: str, done: bool, reading: float | None) -> None:
-    """Tick a stage with the day and a reading, or take the tick away."""
-    current = Build.objects.select_for_update().get(pk=build.pk)
-    stages: dict[str, Any] = dict(current.stages)
+def keep_stage(*, build: Build, slug: str, done: bool, reading: float | None, base: int) -> None:
+    """Tick a stage with the day and a reading, or take the tick away. Raises `ConflictError` as `save_single`."""
+    row = shelf.single(build, StageNotesDocument)
+    stages = dict(row.record.stages) if row else {}
     if not done and reading is None:
         stages.pop(slug, None)
     else:
-        stages[slug] = {"done": done, "day": timezone.localdate().isoformat(), "reading": reading}
-    current.stages = stages
-    current.save(update_fields=["stages"])
+        stages[slug] = StageNote(done, timezone.localdate().isoformat(), reading)
+    save_single(StageNotesDocument, build=build, base=base, record=StageNotes(stages))
 
 
 def _save(current: Build, setting: Setting) -> None:
@@ -49,7 +43,7 @@ def _save(current: Build, setting: Setting) -> None:
     current.rotation, current.mirrored = setting.turn.rotation, setting.turn.mirrored
     current.sending = None if setting.sending == Sending() else from_record(setting.sending)
     current.revision += 1
-    current.save(update_fields=["passport", "rotation", "mirrored", "sending", "revision"])
+    current.save(update_fields=["passport", "rotation", "mirrored", "sending", "revision", "changed"])
 
 
 @transaction.atomic
@@ -63,7 +57,7 @@ def set_offset(*, build: Build, first_column: int, first_row: int, revision: int
     ConflictError
         The build was changed in another tab since.
     """
-    current = _locked(build, revision)
+    current = locked(build, revision)
     setting = setting_of(current.to_device())
     ram = offset_from_reading(setting.passport, setting.turn, first_column, first_row)
     try:
@@ -96,7 +90,7 @@ def mend(*, build: Build, name: str, amount: int | None, revision: int) -> str:
     ConflictError
         The build was changed in another tab since.
     """
-    current = _locked(build, revision)
+    current = locked(build, revision)
     setting = setting_of(current.to_device())
     fault = FAULTS[name]
     if not fault.possible(setting, amount):
@@ -114,7 +108,7 @@ def mend(*, build: Build, name: str, amount: int | None, revision: int) -> str:
 @transaction.atomic
 def take_setting(*, build: Build, setting: Setting, revision: int) -> None:
     """Keep a passport and orientation that were changed elsewhere; raises as `mend` does."""
-    _save(_locked(build, revision), setting)
+    _save(locked(build, revision), setting)
 
 
 @transaction.atomic
@@ -126,7 +120,7 @@ def take_colors(*, build: Build, measured: tuple[Measured, ...], revision: int) 
     BadValueError
         There are not as many as the palette has.
     """
-    current = _locked(build, revision)
+    current = locked(build, revision)
     setting = setting_of(current.to_device())
     palette = setting.passport.palette
     if palette is None or len(measured) != len(palette):
@@ -135,20 +129,10 @@ def take_colors(*, build: Build, measured: tuple[Measured, ...], revision: int) 
     _save(current, replace(setting, passport=replace(setting.passport, palette=taken)))
 
 
-def keep_patches(*, build: Build, patches: dict[str, Any]) -> None:
-    """The photo of the patch card, its corners and white points."""
-    Build.objects.filter(pk=build.pk).update(patches=patches)
-
-
-def keep_touch(*, build: Build, readings: str) -> None:
-    """Raw readings of a touch panel, as they were typed."""
-    Build.objects.filter(pk=build.pk).update(touch={"readings": readings})
-
-
 @transaction.atomic
 def note_program(*, build: Build, name: str, revision: int) -> None:
     """Note what the maker's program does wrong: the virtual panel shows it, and a finding stands until it is mended."""
-    current = _locked(build, revision)
+    current = locked(build, revision)
     setting = setting_of(current.to_device())
     fault = FAULTS[name]
     if fault.where != "program" or not fault.possible(setting):

@@ -11,13 +11,19 @@ from django.views.decorators.http import require_POST
 
 from mosaic.bringup.stage import Stage, Suspect
 from mosaic.bringup.stages import stages_of
+from mosaic.device.notes import StageNote
 from mosaic.errors import BadValueError
+from workshop.answers import image
 from workshop.bringup import services
-from workshop.bringup.pages import image, station_context
+from workshop.bringup.documents import StageNotesDocument
+from workshop.bringup.pages import station_context
 from workshop.bringup.stills import still_key, still_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
+from workshop.builds.services import base_of_single
+from workshop.documents import shelf
+from workshop.documents.pages import base_of
+from workshop.stations.overview import overview_of
 
 PAGES = {
     "check-sheet": "check-sheet", "wiring": "wiring", "sheet": "sheet", "faults": "bringup-faults", "virtual": "bringup-virtual",
@@ -48,11 +54,10 @@ class StageLine:
 
 def lines_of(build: Build, stages: tuple[Stage, ...]) -> list[StageLine]:
     """Stages with what a build has noted of them."""
-    lines = []
-    for stage in stages:
-        kept = build.stages.get(stage.slug, {})
-        lines.append(StageLine(stage, bool(kept.get("done")), kept.get("day", ""), kept.get("reading")))
-    return lines
+    row = shelf.single(build, StageNotesDocument)
+    notes = row.record.stages if row else {}
+    blank = StageNote(False, "")
+    return [StageLine(stage, note.done, note.day, note.reading) for stage in stages for note in [notes.get(stage.slug, blank)]]
 
 
 def stages(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -74,6 +79,7 @@ def _context(build: Build, slug: str, typed: str | None = None, problem: str = "
     shows = here.stage.shows
     return {
         **station_context(build, "stages", overview),
+        "base": base_of_single(build, StageNotesDocument),
         "lines": lines, "here": here, "number": number + 1, "before": before, "after": after, "suspects": suspects,
         "typed": typed if typed is not None else "" if here.reading is None else f"{here.reading:g}", "reading_problem": problem,
         "still_url": reverse("bringup-still", args=[build.pk, shows, still_key(build, overview.device, shows)]),
@@ -105,7 +111,7 @@ def keep(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
         problem = f"{text!r} is no number; {stage.measure.expected if stage.measure else 'nothing'} is expected"
         return render(request, "bringup/stages.html", _context(build, slug, text, problem), status=422)
     done = request.POST.get("done") == "1"
-    services.keep_stage(build=build, slug=slug, done=done, reading=reading)
+    services.keep_stage(build=build, slug=slug, done=done, reading=reading, base=base_of(request))
     messages.success(request, f"{stage.name}: {'done' if done else 'noted, not done'}.")
     return redirect(f"{reverse('bringup-stages', args=[build.pk])}{'' if done else f'?stage={slug}'}")
 

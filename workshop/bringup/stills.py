@@ -11,7 +11,7 @@ from mosaic.panels.wire import setup_part
 from mosaic.virtual.panel import shown_pixels, virtual_panel
 from workshop.bringup.subjects import Subject, png_of_values, setting_key, setting_of, subject_of
 from workshop.builds.models import Build
-from workshop.pictures.reports import digest
+from workshop.documents.keys import digest
 
 STILLS = ("off", "set-up", "frame", "columns", "picture", "part")
 

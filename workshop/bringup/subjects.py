@@ -9,16 +9,19 @@ from mosaic.cards.registry import CARDS, cards_of, painted
 from mosaic.conversion.program import Setting
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
+from mosaic.exports.rasters import png_of_glass
 from mosaic.faults.registry import FAULTS
 from mosaic.forms import from_record
 from mosaic.virtual.panel import clear_of_holes
-from workshop.builds.models import Build, Picture
-from workshop.pictures.memory import ByteCache
-from workshop.pictures.reports import digest, png_of_glass, report_of
+from workshop.builds.models import Build
+from workshop.documents.keys import digest
+from workshop.memory import ByteCache
+from workshop.stations.exchange import pixels_of
+from workshop.stations.overview import Overview, overview_of
 
 MIB = 1024 * 1024
-_arrays = ByteCache(64 * MIB)
-_images = ByteCache(48 * MIB)
+_arrays = ByteCache("test cards and renderings", 32 * MIB)
+_images = ByteCache("pictures of renderings", 16 * MIB)
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,10 +50,15 @@ def setting_key(setting: Setting) -> str:
     return digest("setting", plain, setting.turn.rotation, setting.turn.mirrored, from_record(setting.sending))
 
 
-def choices_of(device: Device, pictures: tuple[Picture, ...]) -> list[tuple[str, str]]:
+def choices_of(overview: Overview) -> list[tuple[str, str]]:
     """(ref, name) of everything that can be sent."""
-    cards = [(f"card-{card.slug}", f"test card {card.name}") for card in cards_of(device.passport)]
-    return [*((f"picture-{picture.pk}", picture.name) for picture in pictures), *cards]
+    cards = [(f"card-{card.slug}", f"test card {card.name}") for card in cards_of(overview.device.passport)]
+    return [*((item.ref, item.name) for item in overview.offered("pixels")), *cards]
+
+
+def first_choice(overview: Overview) -> str:
+    """What is sent where nothing was chosen: the first whole glass of the build, or the test card Letter."""
+    return choices_of(overview)[0][0] if overview.offered("pixels") else "card-letter"
 
 
 def card_key(device: Device, slug: str) -> str:
@@ -59,7 +67,7 @@ def card_key(device: Device, slug: str) -> str:
 
 
 def subject_of(build: Build, device: Device, ref: str) -> Subject:
-    """What a reference names; "" is the first picture, or the test card Letter where there is none.
+    """What a reference names; "" is the first whole glass, or the test card Letter where there is none.
 
     Raises
     ------
@@ -67,19 +75,16 @@ def subject_of(build: Build, device: Device, ref: str) -> Subject:
         There is nothing of this name.
     """
     if not ref:
-        first = build.pictures.first()
-        ref = f"picture-{first.pk}" if first else "card-letter"
+        ref = first_choice(overview_of(build, device=device))
     kind, _, name = ref.partition("-")
     if kind == "card" and name in CARDS and CARDS[name].applies(device.passport):
         card = CARDS[name]
         key = card_key(device, name)
         pixels = _arrays.get_or_make(key, lambda: painted(card, device.passport, device.turn), lambda a: a.nbytes)
         return Subject(ref, f"test card {card.name}", pixels, key, card.whole_ram)
-    if kind == "picture" and name.isdigit():
-        picture = build.pictures.select_related("head").filter(pk=name).first()
-        if picture is not None:
-            report = report_of(picture, picture.to_recipe(), device)
-            return Subject(ref, picture.name, report.converted.pixels, report.key[:24])
+    shown = pixels_of(build, device, ref)
+    if shown is not None:
+        return Subject(ref, shown.name, shown.pixels, shown.key[:24])
     raise BadValueError(f"this build has no picture and no test card named {ref!r}; choose one of the list")
 
 

@@ -8,15 +8,20 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from mosaic.cards.measuring import has_touch
+from mosaic.device.notes import TouchReadings
 from mosaic.errors import BadLinesError, MosaicError
 from mosaic.exports.touch import touch_c
 from mosaic.touch.fit import Fit, crosses, fit, read_readings, turned
-from workshop.bringup import services
+from workshop.bringup.documents import TouchReadingsDocument
 from workshop.bringup.pages import station_context
 from workshop.bringup.pasted import not_too_long
 from workshop.bringup.subjects import card_key
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
+from workshop.builds.services import base_of_single
+from workshop.documents import shelf
+from workshop.documents.pages import base_of
+from workshop.documents.services import save_single
 from workshop.errors import message_of
 
 MOST_TEXT = 4000
@@ -30,6 +35,12 @@ def _fit(build: Build, text: str) -> Fit:
     return fit(read_readings(text, len(places)), [(float(x), float(y)) for x, y in places])
 
 
+def _kept(build: Build) -> str:
+    """The readings as they were typed; "" where there are none."""
+    row = shelf.single(build, TouchReadingsDocument)
+    return row.record.readings if row else ""
+
+
 def _context(build: Build, text: str, problems: list[str]) -> dict[str, Any]:
     base = station_context(build, "touch")
     device = base["device"]
@@ -38,7 +49,8 @@ def _context(build: Build, text: str, problems: list[str]) -> dict[str, Any]:
     width, height = device.size
     pitch = device.passport.glass.pitch_mm
     context: dict[str, Any] = {
-        **base, "text": text, "problems": problems, "crosses": list(enumerate(crosses(width, height), 1)),
+        **base, "base": base_of_single(build, TouchReadingsDocument),
+        "text": text, "problems": problems, "crosses": list(enumerate(crosses(width, height), 1)),
         "card_url": reverse("bringup-card-png", args=[build.pk, "crosses", card_key(device, "crosses")]),
         "glass_url": reverse("bringup-card-png", args=[build.pk, "crosses", card_key(device, "crosses")]),
         "good_mm": GOOD_MM,
@@ -79,7 +91,7 @@ def _rotation(fitted: Fit, device, quarter: int, pitch: float) -> dict[str, Any]
 def touch(request: HttpRequest, build_id: int) -> HttpResponse:
     """The page; a post keeps readings that can be fitted."""
     build = own_build(request, build_id)
-    kept = (build.touch or {}).get("readings", "")
+    kept = _kept(build)
     if request.method != "POST":
         return render(request, "bringup/touch.html", _context(build, kept, []))
     text = request.POST.get("readings", "")
@@ -90,7 +102,7 @@ def touch(request: HttpRequest, build_id: int) -> HttpResponse:
         return render(request, "bringup/touch.html", _context(build, text, problems), status=422)
     except MosaicError as error:
         return render(request, "bringup/touch.html", _context(build, text, [message_of(error)]), status=422)
-    services.keep_touch(build=build, readings=text)
+    save_single(TouchReadingsDocument, build=build, base=base_of(request), record=TouchReadings(text))
     messages.success(request, "The readings were kept.")
     return redirect("bringup-touch", build.pk)
 
@@ -98,7 +110,7 @@ def touch(request: HttpRequest, build_id: int) -> HttpResponse:
 def touch_header(request: HttpRequest, build_id: int) -> HttpResponse:
     """The fit as C99."""
     build = own_build(request, build_id)
-    kept = (build.touch or {}).get("readings", "")
+    kept = _kept(build)
     if not kept:
         raise Http404("nothing was fitted yet")
     device = build.to_device()

@@ -9,6 +9,7 @@ from django.urls import reverse
 from mosaic.conversion.slips import SLIPS
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.faults.registry import FAULTS, faults_of
+from workshop.answers import image
 from workshop.bringup.films import (
     SPEEDS,
     Script,
@@ -19,12 +20,12 @@ from workshop.bringup.films import (
     time_words,
     usual_speed,
 )
-from workshop.bringup.pages import image, station_context
+from workshop.bringup.pages import station_context
 from workshop.bringup.subjects import choices_of, setting_of, subject_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
-from workshop.builds.services import overview_of
 from workshop.errors import message_of
+from workshop.stations.overview import overview_of
 
 FIELDS = ("on", "before", "part", "slip", "fault")
 
@@ -69,7 +70,7 @@ def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
         **station_context(build, "virtual", overview),
         "problem": problem,
         "script": script,
-        "choices": choices_of(device, overview.pictures),
+        "choices": choices_of(overview),
         "slips": reel.slips,
         "faults": faults_of(setting_of(device)),
         "can_change_parts": can_change_parts(device),

@@ -1,21 +1,15 @@
-"""What a maker does with builds, and what a page needs to know of one."""
+"""What a maker does with builds. Each is one transaction; each change names the revision of the build it began from."""
 
 from dataclasses import dataclass
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.db.models import F
-from django.utils import timezone
 
 from mosaic.boards import board as boards
 from mosaic.boards.board import Board
-from mosaic.device.budget import Budget, Content, budgets
-from mosaic.device.device import Device
 from mosaic.device.setup import SetupCard
 from mosaic.errors import BadValueError
-from mosaic.findings.rules import device_findings
-from mosaic.findings.subjects import DeviceSubject
 from mosaic.forms import differences, from_record, to_record
 from mosaic.links.kinds import KINDS
 from mosaic.panels import loader as panels
@@ -23,41 +17,14 @@ from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import ROTATIONS, Passport
 from mosaic.panels.sending import Sending
 from mosaic.panels.supply import LinkOption
-from mosaic.panels.wire import frame_parts
 from mosaic.wiring.plan import PinPlan, check_names
-from workshop.builds.models import Build, Picture
+from workshop.builds.models import Build, SetupDocument, WiringDocument
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.kinds import all_kinds
+from workshop.documents.models import Document
 from workshop.errors import ConflictError
-from workshop.lettering.models import Lettering
-from workshop.lettering.reports import lettering_figures
 from workshop.panels.parts import board_of, panel_of
-from workshop.pictures.reports import derived_of, glass_key, report_key
-
-
-@dataclass(frozen=True)
-class Overview:
-    """What every page of a build shows: device, budgets and findings by station."""
-
-    build: Build
-    device: Device
-    pictures: tuple[Picture, ...]
-    budgets: tuple[Budget, ...]
-    device_findings: tuple[dict[str, Any], ...]
-    picture_findings: tuple[tuple[Picture, dict[str, Any]], ...]
-    letterings: tuple[Lettering, ...] = ()
-    lettering_findings: tuple[tuple[Lettering, dict[str, Any]], ...] = ()
-
-    @property
-    def must_fix(self) -> int:
-        return sum(f["severity"] == "must fix" for f in self.all_findings)
-
-    @property
-    def worth_fixing(self) -> int:
-        return len(self.all_findings) - self.must_fix
-
-    @property
-    def all_findings(self) -> list[dict[str, Any]]:
-        made = (f for found in (self.picture_findings, self.lettering_findings) for _, f in found)
-        return [*self.device_findings, *made]
 
 
 def start_build(*, owner, name: str, panel: str, board: str, link_kind: str, **more: Any) -> Build:
@@ -107,82 +74,80 @@ def _snapshots(panel: str, passport: Passport, board: str, chosen: Board, option
     }  # fmt: skip
 
 
-@transaction.atomic
-def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str) -> None:
-    """Another panel, board or link for a build. Pictures keep their recipes and are made anew for the panel."""
-    passport, chosen = _parts(build.owner, panel, board)
-    if panel != build.passport_slug:
-        build.rotation, build.mirrored, build.opening = passport.rotation, False, None
-    option = _option(passport, chosen, link_kind)
-    for name, value in _snapshots(panel, passport, board, chosen, option).items():
-        setattr(build, name, value)
-    build.wiring = None  # other parts have other pins: the plan is proposed anew
-    build.sending, build.stages, build.patches, build.touch = (
-        None,
-        {},
-        None,
-        None,
-    )  # what was known and seen was so of the old parts
-    build.revision += 1
-    build.save()
-
-
-@transaction.atomic
-def lay_build(*, build: Build, rotation: int, mirrored: bool) -> None:
-    """How the panel lies before its reader."""
-    if rotation not in ROTATIONS:
-        raise BadValueError(f"a turn of {rotation} is not known; panels lie turned by 0, 90, 180 or 270 degrees")
-    Build.objects.filter(pk=build.pk).update(rotation=rotation, mirrored=mirrored, revision=F("revision") + 1)
-
-
-@transaction.atomic
-def set_opening(*, build: Build, opening: Opening | None) -> None:
-    """The window of the bezel before the module, or none."""
-    plain = from_record(opening) if opening else None
-    Build.objects.filter(pk=build.pk).update(opening=plain, revision=F("revision") + 1)
-
-
-@transaction.atomic
-def set_wiring(*, build: Build, plan: PinPlan | None, revision: int) -> None:
-    """Keep a pin plan, or go back to the proposed one.
+def locked(build: Build, revision: int) -> Build:
+    """The build as it stands, locked, if it still is at the revision that a change began from.
 
     Raises
     ------
     ConflictError
-        The build was changed in another tab since the page was laid out.
+        It was changed elsewhere since.
     """
     current = Build.objects.select_for_update().get(pk=build.pk)
     if current.revision != revision:
-        raise ConflictError("this build was changed in another tab since; nothing was overwritten", current.revision)
-    current.wiring = from_record(plan) if plan else None
+        raise ConflictError(
+            f"{current.name} was changed in another tab or window since this page was loaded; nothing was overwritten."
+            " Load the page again to see it, then make your change.",
+            current.revision,
+        )
+    return current
+
+
+def _keep(current: Build, *fields: str) -> None:
+    """Save fields of a locked build as its next revision."""
     current.revision += 1
-    current.save(update_fields=["wiring", "revision"])
+    current.save(update_fields=[*fields, "revision", "changed"])
 
 
 @transaction.atomic
-def set_setup(*, build: Build, card: SetupCard, revision: int) -> None:
+def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str, revision: int) -> None:
+    """Another panel, board or link for a build. Pictures keep their recipes and are made anew for the panel."""
+    current = locked(build, revision)
+    passport, chosen = _parts(current.owner, panel, board)
+    if panel != current.passport_slug:
+        current.rotation, current.mirrored, current.opening = passport.rotation, False, None
+    option = _option(passport, chosen, link_kind)
+    snapshots = _snapshots(panel, passport, board, chosen, option)
+    for name, value in snapshots.items():
+        setattr(current, name, value)
+    current.sending = None  # what was known of the program was so of the old parts
+    _keep(current, *snapshots, "rotation", "mirrored", "opening", "sending")
+    for row in (shelf.single(current, kind) for kind in all_kinds() if kind.OF_PARTS):
+        if row is not None:
+            documents.delete(row)
+
+
+@transaction.atomic
+def lay_build(*, build: Build, rotation: int, mirrored: bool, revision: int) -> None:
+    """How the panel lies before its reader."""
+    if rotation not in ROTATIONS:
+        raise BadValueError(f"a turn of {rotation} is not known; panels lie turned by 0, 90, 180 or 270 degrees")
+    current = locked(build, revision)
+    current.rotation, current.mirrored = rotation, mirrored
+    _keep(current, "rotation", "mirrored")
+
+
+@transaction.atomic
+def set_opening(*, build: Build, opening: Opening | None, revision: int) -> None:
+    """The window of the bezel before the module, or none."""
+    current = locked(build, revision)
+    current.opening = from_record(opening) if opening else None
+    _keep(current, "opening")
+
+
+def set_wiring(*, build: Build, plan: PinPlan, base: int) -> None:
+    """Keep a pin plan; `base` is the revision of the plan it began from, 0 for the proposed one. Raises `ConflictError`."""
+    documents.save_single(WiringDocument, build=build, base=base, record=plan)
+
+
+def set_setup(*, build: Build, card: SetupCard, base: int) -> None:
     """Keep a set-up card; raises as `set_wiring` does."""
-    current = Build.objects.select_for_update().get(pk=build.pk)
-    if current.revision != revision:
-        raise ConflictError("this build was changed in another tab since; nothing was overwritten", current.revision)
-    current.setup = from_record(card)
-    current.revision += 1
-    current.save(update_fields=["setup", "revision"])
+    documents.save_single(SetupDocument, build=build, base=base, record=card)
 
 
-@transaction.atomic
-def keep_readings(*, build: Build, readings: dict[str, float | None]) -> None:
-    """Measurements of the check sheet, each with its day; None takes one away. Others stay as they are."""
-    current = Build.objects.select_for_update().get(pk=build.pk)
-    kept = dict(current.readings)
-    today = timezone.localdate().isoformat()
-    for name, value in readings.items():
-        if value is None:
-            kept.pop(name, None)
-        elif kept.get(name, {}).get("value") != value:
-            kept[name] = {"value": value, "day": today}
-    current.readings = kept
-    current.save(update_fields=["readings"])
+def base_of_single(build: Build, kind: type[Document]) -> int:
+    """The revision at which the build's one document of a kind stands; 0 where it has none."""
+    row = shelf.single(build, kind)
+    return row.head_id or 0 if row else 0
 
 
 @dataclass(frozen=True)
@@ -217,105 +182,57 @@ def drifts_of(build: Build) -> list[Drift]:
 
 
 @transaction.atomic
-def take_over(*, build: Build, part: str) -> None:
+def take_over(*, build: Build, part: str, revision: int) -> None:
     """Take a new snapshot of the panel or the board."""
     if part not in ("panel", "board"):
         raise BadValueError(f"{part!r} is neither panel nor board")
+    current = locked(build, revision)
     if part == "panel":
-        entry = panel_of(build.owner, build.passport_slug)
-        build.passport = panels.passport_to_plain(entry.passport) if entry else build.passport
+        entry = panel_of(current.owner, current.passport_slug)
+        current.passport = panels.passport_to_plain(entry.passport) if entry else current.passport
     else:
-        own = board_of(build.owner, build.board_slug)
-        build.board = boards.board_to_plain(own.board) if own else build.board
-    device = build.to_device()
-    option = device.passport.link(build.link_kind)
-    build.clock_hz = min(build.clock_hz, boards.highest_clock_hz(device.board, option) or build.clock_hz)
-    build.revision += 1
-    build.save()
+        own = board_of(current.owner, current.board_slug)
+        current.board = boards.board_to_plain(own.board) if own else current.board
+    device = current.to_device()
+    option = device.passport.link(current.link_kind)
+    current.clock_hz = min(current.clock_hz, boards.highest_clock_hz(device.board, option) or current.clock_hz)
+    _keep(current, "passport", "board", "clock_hz")
 
 
 FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening", "wiring", "sending")
 
 
 @transaction.atomic
-def change_build(*, build: Build, changes: dict[str, Any]) -> None:
-    """Change fields of a build by a finding's fix.
+def change_build(*, build: Build, changes: dict[str, Any], revision: int) -> None:
+    """Change fields of a build, or its pin plan, by a finding's fix.
 
     Raises
     ------
     BadValueError
         A field is not one that fixes may change, or its value is refused.
+    ConflictError
+        The build was changed elsewhere since the fix was offered.
     """
     unknown = set(changes) - set(FIXABLE)
     if unknown:
         raise BadValueError(f"a fix cannot change {', '.join(sorted(unknown))}; it can change {', '.join(FIXABLE)}")
+    current = locked(build, revision)
+    device = current.to_device()
     if changes.get("opening"):
         to_record(changes["opening"], Opening, "opening")
     if changes.get("sending"):
-        to_record(changes["sending"], Sending, "sending").array_format(build.to_device().passport)
-    if changes.get("wiring"):
-        check_names(to_record(changes["wiring"], PinPlan, "wiring"), build.to_device().board)
-    for name, value in changes.items():
-        setattr(build, name, value)
+        to_record(changes["sending"], Sending, "sending").array_format(device.passport)
+    fields = [name for name in changes if name != "wiring"]
+    for name in fields:
+        setattr(current, name, changes[name])
     try:
-        build.full_clean(exclude=["passport", "board"])
+        current.full_clean(exclude=["passport", "board"])
     except ValidationError as error:
         raise BadValueError("; ".join(error.messages)) from error
-    build.save(update_fields=list(changes))
-    Build.objects.filter(pk=build.pk).update(revision=F("revision") + 1)
-
-
-MOST_AT_ONCE = 12
-"""Pictures that a page carries out by itself; of more, the rest keep their older figures until a job has remade them."""
-
-
-def _derived_figures(pictures: list[Picture], device: Device, live: dict[int, dict[str, Any]]) -> list[tuple[Picture, dict]]:
-    found, carried_out = [], 0
-    for picture in pictures:
-        stale = picture.pk not in live and picture.derived_key != report_key(picture.original_id, picture.to_recipe(), device)
-        if stale and carried_out >= MOST_AT_ONCE and picture.derived:
-            # The picture itself is right at once: its address holds the new key, and it is made when it is looked at.
-            picture.derived = {**picture.derived, "glass_key": glass_key(picture.original_id, picture.to_recipe(), device)}
-            found.append((picture, picture.derived))
-            continue
-        carried_out += stale
-        found.append((picture, live.get(picture.pk) or (derived_of(picture, device) if stale else picture.derived)))
-    return found
-
-
-def overview_of(
-    build: Build,
-    *,
-    pictures: list[Picture] | None = None,
-    letterings: list[Lettering] | None = None,
-    live: dict[int, dict[str, Any]] | None = None,
-    live_letterings: dict[int, dict[str, Any]] | None = None,
-    device: Device | None = None,
-) -> Overview:
-    """Budgets and findings of a build.
-
-    Parameters
-    ----------
-    pictures, letterings : its own with their heads, if the caller has them already
-    live, live_letterings : derived figures of one that is being changed, by its id, in place of the saved ones
-    device : the build's, if the caller has it already
-    """
-    device = device or build.to_device()
-    if pictures is None:
-        pictures = list(build.pictures.select_related("head"))
-    derived = _derived_figures(pictures, device, live or {})
-    light = max((d["light_share"] for _, d in derived), default=0.0)
-    frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
-    if letterings is None:
-        letterings = list(build.letterings.select_related("head"))
-    moving = live_letterings or {}
-    letters = [(row, moving.get(row.pk) or lettering_figures(row, device, build.texts)) for row in letterings]
-    stored, lettered = sum(d["bytes"] for _, d in derived), sum(d["flash_bytes"] for _, d in letters)
-    sums = budgets(device, Content(stored, frame, light, lettered))
-    subject = DeviceSubject(device, sums, len(pictures))
-    return Overview(
-        build, device, tuple(pictures), sums,
-        tuple(from_record(f) for f in device_findings(subject)),
-        tuple((p, f) for p, d in derived for f in d["findings"]),
-        tuple(letterings), tuple((lettering, f) for lettering, d in letters for f in d["findings"]),
-    )  # fmt: skip
+    if "wiring" in changes:
+        plan = to_record(changes["wiring"], PinPlan, "wiring")
+        check_names(plan, device.board)
+        # The build stands where the fix began, and so does its plan: every change of the plan makes a revision of the build.
+        documents.save_single(WiringDocument, build=current, base=base_of_single(current, WiringDocument), record=plan)
+    if fields:
+        _keep(current, *fields)

@@ -1,15 +1,11 @@
-"""The kinds of long work. A new one is its function and one line here."""
+"""The kinds of long work. Stations hand them in; a new kind is its function and an entry in a station's tuple."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from mosaic.registry import Registry
-from workshop.jobs.files import make_files
+from mosaic.errors import UnknownNameError
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
-from workshop.pictures.animation_job import make_clip
-from workshop.pictures.contact_sheet import make_sheet
-from workshop.pictures.search_job import make_search, remake_pictures
 
 
 @dataclass(frozen=True)
@@ -27,14 +23,18 @@ class JobKind:
     shows_itself: bool = True
 
 
-KINDS: Registry[JobKind] = Registry(
-    "kind of job",
-    (
-        JobKind("files", "making the files", "Take the files", "application/zip", make_files, False),
-        JobKind("animation", "making the frames", "Take the files", "application/zip", make_clip),
-        JobKind("search", "searching", "", "application/octet-stream", make_search),
-        JobKind("set", "remaking the set", "", "application/octet-stream", remake_pictures),
-        JobKind("contact-sheet", "trying every method", "", "application/json", make_sheet),
-    ),
-    lambda kind: kind.name,
-)
+_kinds: dict[str, JobKind] = {}
+
+
+def register(kinds: Iterable[JobKind]) -> None:
+    """Make kinds known; one that is known already stays."""
+    for kind in kinds:
+        if _kinds.setdefault(kind.name, kind) is not kind:
+            raise ValueError(f"two kinds of long work are named {kind.name!r}")
+
+
+def kind_of(name: str) -> JobKind:
+    """The kind of this name; raises `UnknownNameError`."""
+    if name not in _kinds:
+        raise UnknownNameError(f"no kind of long work is named {name!r}; known: {', '.join(_kinds)}")
+    return _kinds[name]

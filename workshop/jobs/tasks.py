@@ -5,8 +5,9 @@ import time
 from django_tasks import task
 
 from mosaic.errors import MosaicError
+from workshop.documents.services import note_change
 from workshop.errors import message_of
-from workshop.jobs.kinds import KINDS
+from workshop.jobs.kinds import kind_of
 from workshop.jobs.models import Job
 from workshop.jobs.progress import CancelledError, Progress
 
@@ -22,7 +23,7 @@ def carry_out(job_id: int) -> None:
     job = Job.objects.select_related("build").get(pk=job_id)
     started = time.monotonic()
     try:
-        made = KINDS[job.kind].run(job, Progress(job))
+        made = kind_of(job.kind).run(job, Progress(job))
     except CancelledError:
         _finish(job, state=Job.State.CANCELLED, message="cancelled; nothing was made")
     except MosaicError as error:
@@ -34,6 +35,7 @@ def carry_out(job_id: int) -> None:
     else:
         words = f"{made.message}, {time.monotonic() - started:.1f} s"
         _finish(job, state=Job.State.DONE, result=made.data, result_name=made.name, message=words[:MESSAGE_LENGTH])
+        note_change(job.build)  # figures of the build may rest on what was made
 
 
 def _finish(job: Job, **values) -> None:

@@ -5,7 +5,6 @@ from django.urls import path
 from workshop.jobs import views
 
 urlpatterns = [
-    path("builds/<int:build_id>/files/", views.start_files, name="start-files"),
     path("jobs/<int:job_id>/", views.progress, name="job"),
     path("jobs/<int:job_id>/cancel/", views.cancel, name="cancel-job"),
     path("jobs/<int:job_id>/take/", views.take, name="take-job"),

@@ -6,9 +6,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from workshop.builds.pages import own_build
 from workshop.jobs import services
-from workshop.jobs.kinds import KINDS
+from workshop.jobs.kinds import kind_of
 from workshop.jobs.models import Job
 
 
@@ -19,25 +18,16 @@ def _own_job(request: HttpRequest, job_id: int) -> Job:
     return job
 
 
-@require_POST
-def start_files(request: HttpRequest, build_id: int) -> HttpResponse:
-    """All files of all pictures, as one zip, in the background."""
-    build = own_build(request, build_id)
-    return render(request, "jobs/partials/progress.html", shown(services.start(
-        build=build, owner=request.user, kind="files", total=build.pictures.count() + build.letterings.count()
-    )))  # fmt: skip
-
-
 def shown(job: Job) -> dict[str, Any]:
     """What the progress partial needs of a job."""
-    return {"job": job, "kind": KINDS[job.kind]}
+    return {"job": job, "kind": kind_of(job.kind)}
 
 
 def progress(request: HttpRequest, job_id: int) -> HttpResponse:
     """How far it is; asks again by itself until it is over, and then loads a page that shows what was made."""
     job = _own_job(request, job_id)
     response = render(request, "jobs/partials/progress.html", shown(job))
-    if request.htmx and job.state == Job.State.DONE and KINDS[job.kind].shows_itself:
+    if request.htmx and job.state == Job.State.DONE and kind_of(job.kind).shows_itself:
         response["HX-Refresh"] = "true"
     return response
 
@@ -54,6 +44,6 @@ def take(request: HttpRequest, job_id: int) -> HttpResponse:
     job = _own_job(request, job_id)
     if job.state != Job.State.DONE:
         raise Http404("not done")
-    response = HttpResponse(bytes(job.result or b""), content_type=KINDS[job.kind].media_type)
+    response = HttpResponse(bytes(job.result or b""), content_type=kind_of(job.kind).media_type)
     response["Content-Disposition"] = f'attachment; filename="{job.result_name}"'
     return response

@@ -14,13 +14,14 @@ from mosaic.lettering.characters import name_of
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.texts import characters_used
-from workshop.builds.revisions import base_of
-from workshop.lettering import services
+from workshop.answers import go_to
+from workshop.documents.pages import base_of
+from workshop.documents.services import save
+from workshop.lettering.documents import texts_of
 from workshop.lettering.forms import PlanForm
 from workshop.lettering.pages import called, one_context, own
 from workshop.lettering.reports import Report, report_of
 from workshop.lettering.sprites import Places
-from workshop.pictures.piece_pages import go_to
 
 TILES_SHOWN = 700
 
@@ -97,7 +98,7 @@ def _tile(code: int, report: Report, places: Places) -> dict[str, Any]:
 def stand_in(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     """Let another character of the face stand in for one, or leave it out; an empty box takes a stand-in away."""
     build, shown = own(request, build_id, lettering_id)
-    plan = shown.to_plan()
+    plan = shown.record
     code = _one_character(request.POST.get("character", ""), "the character")
     by = request.POST.get("by", "")
     replacements = [from_record(r) for r in plan.replacements if r.code != code]
@@ -107,8 +108,8 @@ def stand_in(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResp
         if by:
             replacements.append({"code": code, "by": _one_character(by, "what stands in for it")})
         plan = plan.with_changes(replacements=replacements)
-    report_of(shown, plan, build.to_device(), build.texts)
-    services.save_plan(lettering=shown, base=base_of(request), plan=plan)
+    report_of(shown, plan, build.to_device(), texts_of(build))
+    save(shown, base=base_of(request), record=plan)
     return go_to(request, reverse("lettering-characters", args=[build.pk, shown.pk]))
 
 

@@ -15,14 +15,15 @@ from mosaic.lettering.faces import FACES, Face
 from mosaic.lettering.making import ALL
 from mosaic.lettering.plan import OWN_FILE
 from mosaic.lettering.source import FontInfo, font_info
+from workshop.answers import go_to, image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
+from workshop.documents import shelf
 from workshop.lettering import services
-from workshop.lettering.pages import all_context, png
-from workshop.lettering.piece_cells import plan_of_pictures
+from workshop.lettering.cells import plan_of_pictures
+from workshop.lettering.documents import keep_font, read_font
+from workshop.lettering.pages import all_context
 from workshop.lettering.specimens import specimen_key, specimen_png
-from workshop.pictures.models import Piece
-from workshop.pictures.piece_pages import go_to
 
 COVERAGE_SHOWN = ("western European", "Greek and digits", "Cyrillic and digits")
 
@@ -37,8 +38,7 @@ def _context(build: Build) -> dict[str, Any]:
     context = all_context(build, "faces")
     device = context["device"]
     rows = [(face, *_told(face), specimen_key(face.slug, device)) for face in FACES.values()]
-    pieces = build.pieces.exclude(kind=Piece.Kind.ANIMATION)
-    return {**context, "rows": rows, "pieces": pieces}
+    return {**context, "rows": rows, "cells": context["overview"].offered("cells")}
 
 
 def _told(face: Face) -> tuple[FontInfo, list[tuple[str, int, int]]]:
@@ -67,8 +67,8 @@ def bring(request: HttpRequest, build_id: int) -> HttpResponse:
     upload = request.FILES.get("font")
     if upload is None:
         raise BadValueError("no file came with this; choose a font file")
-    data = services.read_font(upload)
-    original = services.keep_font(data=data, file_name=upload.name, owner=request.user)
+    data = read_font(upload)
+    original = keep_font(data=data, file_name=upload.name, owner=request.user)
     info = font_info(bytes(original.data), upload.name)
     basic = set(range(0x20, 0x7F)) & info.codes
     # A pixel font of few characters, such as digits alone, is taken whole; so is one that has none of the usual.
@@ -79,15 +79,14 @@ def bring(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 @require_POST
-def of_piece(request: HttpRequest, build_id: int) -> HttpResponse:
+def of_cells(request: HttpRequest, build_id: int) -> HttpResponse:
     """A new lettering of a strip's or a figure's pictures."""
     build = own_build(request, build_id)
-    number = request.POST.get("piece", "")
-    piece = build.pieces.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
-    if piece is None:
-        raise Http404("no such piece")
-    plan = plan_of_pictures(piece, build.to_device())
-    return _opened(request, build, services.add_lettering(build=build, name=piece.name, plan=plan))
+    source = shelf.named(build, request.POST.get("source", ""))
+    if source is None:
+        raise Http404("no such strip or figure")
+    plan = plan_of_pictures(build, build.to_device(), source.ref, source.name)
+    return _opened(request, build, services.add_lettering(build=build, name=source.name, plan=plan))
 
 
 def _opened(request: HttpRequest, build: Build, row: Any) -> HttpResponse:
@@ -99,10 +98,10 @@ def specimen(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpRe
     build = own_build(request, build_id)
     if slug not in FACES:
         raise Http404("no such face")
-    return png(specimen_png(slug, build.to_device()))
+    return image(specimen_png(slug, build.to_device()))
 
 
-def licence(request: HttpRequest, slug: str) -> HttpResponse:
+def licence(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
     """A face's licence in full."""
     if slug not in FACES or not FACES[slug].licence_text:
         raise Http404("no such licence")

@@ -10,6 +10,8 @@ from mosaic.forms import from_record
 from mosaic.lettering.files import WRITERS, written, zip_of
 from mosaic.lettering.packing import FIELDS, WAYS, pack, reads_back
 from mosaic.lettering.shades import shade_count
+from workshop.answers import attachment
+from workshop.lettering.documents import texts_of
 from workshop.lettering.forms import BOXES, ORDERS, PRESSED
 from workshop.lettering.pages import called, one_context, own
 from workshop.lettering.reports import Report, report_of
@@ -62,7 +64,7 @@ def _depths(context: dict[str, Any], report: Report) -> list[dict[str, Any]]:
     """Bytes at one, two and four bits a pixel, and how many of the levels this panel shows."""
     plan, found = report.plan, []
     for bits in (1, 2, 4):
-        other = report_of(context["lettering"], plan.with_changes(bits=bits), context["device"], context["build"].texts)
+        other = report_of(context["lettering"], plan.with_changes(bits=bits), context["device"], texts_of(context["build"]))
         count = shade_count(context["device"].passport, plan.ink, plan.ground, bits)
         found.append(
             {"bits": bits, "levels": 1 << bits, "shown": count, "flash": other.packed.flash_bytes, "here": bits == plan.bits,
@@ -85,14 +87,11 @@ def _rows(report: Report) -> list[dict[str, Any]]:
 def take(request: HttpRequest, build_id: int, lettering_id: int, ending: str) -> HttpResponse:
     """One file, or all of them."""
     build, shown = own(request, build_id, lettering_id)
-    report = report_of(shown, shown.to_plan(), build.to_device(), build.texts)
+    report = report_of(shown, shown.record, build.to_device(), texts_of(build))
     if ending == "zip":
         data, media = zip_of(report.packed, from_record(report.plan)), "application/zip"
     elif ending in WRITERS:
         data, media = written(report.packed, ending), MEDIA[ending]
     else:
         raise Http404("no such kind of file")
-    response = HttpResponse(data, content_type=media)
-    response["Content-Disposition"] = f'attachment; filename="{identifier(shown.name)}.{ending}"'
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return attachment(data, f"{identifier(shown.name)}.{ending}", media)

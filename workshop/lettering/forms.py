@@ -13,7 +13,7 @@ from mosaic.lettering.faces import FACES
 from mosaic.lettering.making import ALL, NONE, SCREENS
 from mosaic.lettering.plan import OWN_FILE, PICTURES_ONLY, LetteringPlan
 from mosaic.lettering.source import FontInfo
-from workshop.pictures.forms import blank, color, flag, problems_in_words, select, slide, whole
+from workshop.look.fields import blank, color, flag, problems_in_words, select, slide, whole
 
 SIZE_BY = [("pixels", "pixels to the em"), ("capital", "height of capitals"), ("distance", "reading distance")]
 MODES = [

@@ -15,9 +15,11 @@ from mosaic.lettering.files import sheet_levels
 from mosaic.lettering.glyph import Glyph
 from mosaic.lettering.plan import TOUCH_FULL, GlyphTouch
 from mosaic.lettering.touch import with_pixels
-from workshop.builds.revisions import base_of
-from workshop.lettering import services
-from workshop.lettering.pages import called, one_context, own, png, report_at
+from workshop.answers import image
+from workshop.documents.pages import base_of
+from workshop.documents.services import save
+from workshop.lettering.documents import texts_of
+from workshop.lettering.pages import called, one_context, own, report_at
 from workshop.lettering.reports import Report, report_of, strip_png
 from workshop.lettering.sprites import Places
 
@@ -132,7 +134,7 @@ def glyph_png(request: HttpRequest, build_id: int, lettering_id: int, code: int,
     if code not in report.glyphs.by_code:
         raise Http404("no such glyph")
     glyph = report.glyphs.by_code[code]
-    return png(strip_png(_levels_in(glyph, field_of(report, glyph, report.made.plain[code])), report, device))
+    return image(strip_png(_levels_in(glyph, field_of(report, glyph, report.made.plain[code])), report, device))
 
 
 def all_png(request: HttpRequest, build_id: int, lettering_id: int, key: str) -> HttpResponse:
@@ -140,7 +142,7 @@ def all_png(request: HttpRequest, build_id: int, lettering_id: int, key: str) ->
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
     report = report_at(request, build, shown, device)
-    return png(strip_png(sheet_levels(report.glyphs), report, device))
+    return image(strip_png(sheet_levels(report.glyphs), report, device))
 
 
 @require_POST
@@ -148,14 +150,14 @@ def touch(request: HttpRequest, build_id: int, lettering_id: int, code: int) -> 
     """Set and clear pixels, shift, widen, or go back to what the face draws."""
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
-    report = report_of(shown, shown.to_plan(), device, build.texts)
+    report = report_of(shown, shown.record, device, texts_of(build))
     if code not in report.glyphs.by_code:
         raise Http404("no such glyph")
     em_px = report.made.size.em_px
     changed = _changed(request, report, report.plan.touch_of(code, em_px), code)
-    plan = shown.to_plan().with_touch(changed)
-    report_of(shown, plan, device, build.texts)
-    shown = services.save_plan(lettering=shown, base=base_of(request), plan=plan)
+    plan = shown.record.with_touch(changed)
+    report_of(shown, plan, device, texts_of(build))
+    shown = save(shown, base=base_of(request), record=plan)
     if not request.htmx:
         return redirect(reverse("lettering-glyphs", args=[build.pk, shown.pk]) + f"?code={code}")
     context = one_context(build, shown, "lettering-glyphs")

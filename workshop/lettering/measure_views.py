@@ -12,12 +12,16 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.measure import Spot, extent_of, face_table, measured, pitch_mm, spots_of
 from mosaic.lettering.texts import FieldText, parse_text
+from workshop.answers import image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
-from workshop.errors import message_of
+from workshop.builds.services import base_of_single
+from workshop.documents import shelf
+from workshop.documents.pages import base_of
+from workshop.errors import ConflictError, message_of
 from workshop.lettering import services
-from workshop.lettering.models import Lettering
-from workshop.lettering.pages import all_context, own, png, report_at
+from workshop.lettering.documents import Lettering, TextsDocument, texts_of
+from workshop.lettering.pages import all_context, own, report_at
 from workshop.lettering.reports import Report, report_of
 from workshop.lettering.specimens import colored, line_levels
 
@@ -31,25 +35,26 @@ def _number(text: str) -> int:
 def measuring(request: HttpRequest, build_id: int) -> HttpResponse:
     """Texts and faces measured on this panel."""
     build = own_build(request, build_id)
-    return render(request, "lettering/measuring.html", _context(request, build, build.texts))
+    return render(request, "lettering/measuring.html", _context(request, build, texts_of(build)))
 
 
 def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]:
     context = all_context(build, "measuring")
     device = context["device"]
-    letterings = list(context["letterings"])
+    letterings = shelf.of_kind(build, Lettering)
     number = request.GET.get("of", "")
     shown = next((row for row in letterings if str(row.pk) == number), letterings[0] if letterings else None)
     width, height = _number(request.GET.get("w", "")), _number(request.GET.get("h", ""))
     typed = request.GET.get("text", "")
     context |= {
+        "letterings": letterings, "base": base_of_single(build, TextsDocument),
         "written": written, "shown": shown, "spot_w": width or "", "spot_h": height or "", "typed": typed,
         "face_rows": face_table(device), "distance_m": device.viewing_distance_mm / 1000,
     }  # fmt: skip
     if shown is None:
         return context
     try:
-        report = report_of(shown, shown.to_plan(), device, build.texts)
+        report = report_of(shown, shown.record, device, texts_of(build))
         tried = parse_text(typed) if typed.strip() else None
     except MosaicError as error:
         return {**context, "problem": message_of(error)}
@@ -84,10 +89,10 @@ def keep_texts(request: HttpRequest, build_id: int) -> HttpResponse:
     build = own_build(request, build_id)
     written = request.POST.get("texts", "")
     try:
-        services.keep_texts(build=build, written=written)
-    except BadValueError as error:
+        services.keep_texts(build=build, written=written, base=base_of(request))
+    except (BadValueError, ConflictError) as error:
         context = {**_context(request, build, written), "problem": message_of(error)}
-        return render(request, "lettering/measuring.html", context, status=422)
+        return render(request, "lettering/measuring.html", context, status=409 if isinstance(error, ConflictError) else 422)
     messages.success(request, "Kept. Every lettering was measured anew.")
     return redirect("measuring", build.pk)
 
@@ -101,4 +106,4 @@ def line_png(request: HttpRequest, build_id: int, lettering_id: int, number: int
         raise Http404("no such text")
     widest = measured(report.texts[number], report.glyphs, device).extent.text
     plan = report.plan
-    return png(colored(line_levels(report.glyphs, widest), report.glyphs, device, plan.ink, plan.ground))
+    return image(colored(line_levels(report.glyphs, widest), report.glyphs, device, plan.ink, plan.ground))

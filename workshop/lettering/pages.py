@@ -1,9 +1,8 @@
 """What the pages of station 4 have in common."""
 
-import base64
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from django.urls import reverse
 
 from mosaic.device.device import Device
@@ -18,35 +17,23 @@ from mosaic.lettering.source import FontInfo, font_info
 from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.reading import arc_minutes
 from workshop.builds.models import Build
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.revisions import can_redo, can_undo
-from workshop.builds.services import Overview, overview_of
+from workshop.builds.pages import own_build
+from workshop.documents import shelf
 from workshop.errors import message_of
-from workshop.lettering.leaves import leaves_of
-from workshop.lettering.models import Lettering
+from workshop.lettering.documents import Lettering, texts_of
+from workshop.lettering.items import lettering_item
 from workshop.lettering.reports import Report, figures, font_of, report_of
-from workshop.lettering.services import own_lettering
+from workshop.lettering.tabs import tabs_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import Overview, overview_of
 
-FOR_EVER = "private, max-age=31536000, immutable"
 LARGEST_SHOWN = 5
-
-
-def inline_png(data: bytes) -> str:
-    """A picture inside its own address."""
-    return f"data:image/png;base64,{base64.b64encode(data).decode()}"
-
-
-def png(data: bytes) -> HttpResponse:
-    """A PNG whose address contains its key."""
-    response = HttpResponse(data, content_type="image/png")
-    response["Cache-Control"] = FOR_EVER
-    return response
 
 
 def own(request: HttpRequest, build_id: int, lettering_id: int) -> tuple[Build, Lettering]:
     """A build of the one signed in, and its lettering; anything else is not there."""
     build = own_build(request, build_id)
-    return build, own_lettering(build, lettering_id)
+    return build, shelf.own(build, Lettering, lettering_id)
 
 
 def info_of(lettering: Lettering, plan: LetteringPlan) -> FontInfo | None:
@@ -69,7 +56,7 @@ def report_at(request: HttpRequest, build: Build, lettering: Lettering, device: 
     revision = lettering.revisions.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
     if revision is not None:
         lettering.stand_at(revision)
-    return report_of(lettering, lettering.to_plan(), device, build.texts)
+    return report_of(lettering, lettering.record, device, texts_of(build))
 
 
 def all_context(build: Build, leaf: str, lettering: Lettering | None = None, overview: Overview | None = None) -> dict[str, Any]:
@@ -77,8 +64,8 @@ def all_context(build: Build, leaf: str, lettering: Lettering | None = None, ove
     overview = overview or overview_of(build)
     return {
         **frame_context(overview, "lettering"),
-        "leaves": leaves_of(build, leaf, lettering),
-        "letterings": overview.letterings,
+        "tabs": tabs_of(build, leaf, lettering),
+        "letterings": overview.by_station["lettering"],
     }
 
 
@@ -88,21 +75,21 @@ def one_context(build: Build, lettering: Lettering, leaf: str, plan: LetteringPl
     With a `plan` that is not kept, everything is shown as it would be under it.
     """
     device = build.to_device()
-    live = {lettering.pk: figures(lettering, plan, device, build.texts)} if plan else {}
-    overview = overview_of(build, device=device, live_letterings=live)
+    moving = {lettering.ref: lettering_item(lettering, figures(lettering, plan, device, texts_of(build)))} if plan else None
+    overview = overview_of(build, device=device, unsaved=moving)
     width, height = device.size
     width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     context = {
         **all_context(build, leaf, lettering, overview),
         "lettering": lettering,
         "endings": list(WRITERS),
-        "can_undo": can_undo(lettering), "can_redo": can_redo(lettering),
-        "here_findings": [f for row, f in overview.lettering_findings if row.pk == lettering.pk],
+        "can_undo": lettering.can_undo, "can_redo": lettering.can_redo,
+        "here_findings": overview.findings_of(lettering.ref),
         "width": width, "height": height, "width_mm": width_mm, "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",
     }  # fmt: skip
     try:
-        report = report_of(lettering, plan or lettering.to_plan(), device, build.texts)
+        report = report_of(lettering, plan or lettering.record, device, texts_of(build))
     except MosaicError as error:
         return {**context, "report": None, "problem": message_of(error)}
     return {**context, "report": report, "glass_url": address(lettering, report), **readings(report, device)}

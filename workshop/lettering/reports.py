@@ -20,18 +20,18 @@ from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.shades import lay_out, on_panel, seen_mask, valid_color
 from mosaic.lettering.texts import FieldText, parse_texts, widest
 from mosaic.panels.appearance import colors_of
-from mosaic.strips.cells import Cell
-from workshop.builds.models import Original
-from workshop.lettering.models import Lettering
+from workshop.documents import shelf
+from workshop.documents.keys import digest, panel_part
+from workshop.documents.models import Original
+from workshop.lettering.cells import cells_by_name
+from workshop.lettering.documents import Lettering
 from workshop.lettering.specimens import colored
-from workshop.pictures.keys import digest, panel_part
-from workshop.pictures.memory import ByteCache
-from workshop.pictures.models import Piece
+from workshop.memory import ByteCache
 
 MIB = 1024 * 1024
 USUAL_SAMPLE = "Slip, gate & tide 06:42 -12.5 °C 1013 hPa The quick boat turns at half ebb; jib, oars & vests fix"
-_reports = ByteCache(64 * MIB)
-_fonts = ByteCache(64 * MIB)
+_reports = ByteCache("letterings", 48 * MIB)
+_fonts = ByteCache("fonts", 24 * MIB)
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,7 +50,7 @@ class Report:
         return self.made.lettering
 
 
-def texts_of(written: str) -> tuple[FieldText, ...]:
+def fields_of(written: str) -> tuple[FieldText, ...]:
     """The texts of a build; they were checked when they were kept."""
     try:
         return parse_texts(written)
@@ -60,32 +60,25 @@ def texts_of(written: str) -> tuple[FieldText, ...]:
 
 def font_of(lettering: Lettering) -> tuple[bytes, str] | None:
     """(bytes, name) of the lettering's own font."""
-    if lettering.original_id is None:
+    key = lettering.original_id
+    if key is None:
         return None
 
     def read() -> bytes:
-        return bytes(Original.objects.values_list("data", flat=True).get(pk=lettering.original_id))
+        return bytes(Original.objects.values_list("data", flat=True).get(pk=key))
 
-    return _fonts.get_or_make(lettering.original_id, read, len), lettering.file_name
-
-
-def pieces_of(lettering: Lettering, plan: LetteringPlan) -> list[Piece]:
-    """The strips and figures whose cells a plan uses."""
-    numbers = sorted({use.piece for use in plan.pictures})
-    return list(lettering.build.pieces.filter(pk__in=numbers)) if numbers else []
+    return _fonts.get_or_make(key, read, len), lettering.file_name
 
 
-def cells_of(pieces: list[Piece], device: Device) -> dict[tuple[int, str], Cell]:
-    """Their cells, by piece and name."""
-    # The pages of station 3 need a build's overview, which needs this module.
-    from workshop.lettering.piece_cells import cells_of_piece
+def drawn_of(lettering: Lettering, plan: LetteringPlan) -> dict[str, int]:
+    """The strips and figures whose cells a plan uses: their references, and the revision of each."""
+    refs = sorted({use.source for use in plan.pictures})
+    rows = [shelf.named(lettering.build, ref) for ref in refs]
+    return {row.ref: row.head_id or 0 for row in rows if row is not None}
 
-    return {(piece.pk, cell.name): cell for piece in pieces for cell in cells_of_piece(piece, device)}
 
-
-def report_key(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str, pieces: list[Piece]) -> str:
+def report_key(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str, drawn: dict[str, int]) -> str:
     """Key of everything that is shown of a lettering."""
-    drawn = [[piece.pk, piece.revision] for piece in pieces]
     of_device = [*panel_part(device), device.viewing_distance_mm]
     return digest("lettering", from_record(plan), lettering.original_id, lettering.name, texts, drawn, *of_device)
 
@@ -111,12 +104,12 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
         The plan cannot be carried out.
     """
     plan = settled(plan, device)
-    pieces = pieces_of(lettering, plan)
-    key = report_key(lettering, plan, device, texts, pieces)
+    drawn = drawn_of(lettering, plan)
+    key = report_key(lettering, plan, device, texts, drawn)
 
     def make_report() -> Report:
-        fields = texts_of(texts)
-        cells = cells_of(pieces, device) if pieces else {}
+        fields = fields_of(texts)
+        cells = cells_by_name(lettering.build, device, list(drawn))
         made = make(plan, Sources(pitch_mm(device)[1], font_of(lettering), fields, cells))
         named = Glyphs(
             lettering.name, made.lettering.glyphs, made.lettering.ascent, made.lettering.descent, made.lettering.bits,
@@ -131,8 +124,8 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
 
 def lettering_figures(lettering: Lettering, device: Device, texts: str) -> dict[str, Any]:
     """Flash and findings of a saved lettering, kept with it as long as nothing they depend on changes."""
-    plan = lettering.to_plan()
-    key = report_key(lettering, settled(plan, device), device, texts, pieces_of(lettering, plan))
+    plan = lettering.record
+    key = report_key(lettering, settled(plan, device), device, texts, drawn_of(lettering, plan))
     if lettering.derived_key != key:
         lettering.derived_key, lettering.derived = key, figures(lettering, plan, device, texts)
         Lettering.objects.filter(pk=lettering.pk).update(derived_key=key, derived=lettering.derived)

@@ -14,11 +14,12 @@ from mosaic.lettering.measure import pitch_mm
 from mosaic.lettering.outline import MODES
 from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.panels.reading import arc_minutes
-from workshop.lettering.models import Lettering
-from workshop.lettering.pages import one_context, own, png, report_at
+from workshop.answers import image
+from workshop.documents.keys import digest, panel_part
+from workshop.lettering.documents import Lettering
+from workshop.lettering.pages import one_context, own, report_at
 from workshop.lettering.reports import font_of, shown_lines
 from workshop.lettering.specimens import colored, line_levels
-from workshop.pictures.keys import digest, panel_part
 
 TITLES = {
     ("hinted", 1): "hinted", ("plain", 1): "unhinted", ("light", 1): "fitted to rows", ("hinted", 2): "hinted, 4 levels",
@@ -102,4 +103,4 @@ def cell(request: HttpRequest, build_id: int, lettering_id: int, mode: str, bits
         size_by="pixels", size_px=size, mode=mode, bits=bits, preset=NONE, more=text, touches=[], pictures=[], left_out=""
     )
     made = make(plan, Sources(pitch_mm(device)[1], font_of(shown))).lettering
-    return png(colored(line_levels(made, text), made, device, plan.ink, plan.ground))
+    return image(colored(line_levels(made, text), made, device, plan.ink, plan.ground))

@@ -11,7 +11,7 @@ from mosaic.lettering.measure import extent_of, pitch_mm
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.shades import on_panel, usual_colors
 from mosaic.lettering.source import font_info
-from workshop.pictures.keys import digest, panel_part
+from workshop.documents.keys import digest, panel_part
 
 WORDS = "Gate 06:42 −12.5°"
 FIGURES = "06:42 -12.5°"

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from mosaic.lettering.files import SHEET_COLUMNS, sheet_cells
-from workshop.lettering.models import Lettering
+from workshop.lettering.documents import Lettering
 from workshop.lettering.pages import address
 from workshop.lettering.reports import Report
 

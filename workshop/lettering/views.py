@@ -10,15 +10,16 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
 from mosaic.lettering.plan import OWN_FILE, LetteringPlan
+from workshop.answers import go_to, image, inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
-from workshop.builds.revisions import base_of
-from workshop.lettering import services
+from workshop.documents import services as documents
+from workshop.documents.pages import base_of
+from workshop.documents.services import save
+from workshop.lettering.documents import Lettering, keep_font, read_font, texts_of
 from workshop.lettering.forms import PlanForm, plain_changes, plan_from_post
-from workshop.lettering.models import Lettering
-from workshop.lettering.pages import info_of, inline_png, one_context, own, png, report_at
+from workshop.lettering.pages import info_of, one_context, own, report_at
 from workshop.lettering.reports import glass_png, report_of
-from workshop.pictures.piece_pages import go_to
 
 LEAVES = ("lettering-sheet", "lettering-characters", "lettering-packing", "lettering-glyphs")
 REDRAWN = ("face", "preset")
@@ -28,7 +29,7 @@ REDRAWN = ("face", "preset")
 def letterings(request: HttpRequest, build_id: int) -> HttpResponse:
     """The station: the build's first lettering, or the faces to make one of."""
     build = own_build(request, build_id)
-    first = build.letterings.first()
+    first = Lettering.objects.filter(build=build).first()
     return redirect("lettering", build.pk, first.pk) if first else redirect("faces", build.pk)
 
 
@@ -41,7 +42,7 @@ def lettering(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRes
 def page_context(build: Build, shown: Lettering, plan: LetteringPlan | None = None) -> dict[str, Any]:
     """The page's context, with the form of its plan: the saved one, or one that is not kept."""
     context = one_context(build, shown, "lettering", plan)
-    plan, device = plan or shown.to_plan(), context["device"]
+    plan, device = plan or shown.record, context["device"]
     report = context["report"]
     info = report.made.info if report else info_of(shown, plan)
     form = PlanForm.of(report.plan if report else plan, device, info, shown.file_name)
@@ -62,9 +63,9 @@ def _live(request: HttpRequest, build: Build, shown: Lettering, *, with_form: bo
 def preview(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     """What the glass would show under the form's plan, with its picture in the answer; nothing is kept."""
     build, shown = own(request, build_id, lettering_id)
-    before, device = shown.to_plan(), build.to_device()
+    before, device = shown.record, build.to_device()
     plan = plan_from_post(request.POST, before, device, info_of(shown, before), shown.file_name)
-    report = report_of(shown, plan, device, build.texts)
+    report = report_of(shown, plan, device, texts_of(build))
     context = {**page_context(build, shown, plan), "kept": False, "glass_url": inline_png(glass_png(report, device))}
     response = render(request, "lettering/partials/live.html", context)
     # A PNG cannot be pressed further; trying would only cost time while a hand is moving.
@@ -74,8 +75,8 @@ def preview(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespo
 
 def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Lettering:
     """Keep a plan that can be carried out; one that cannot is refused, and nothing changes."""
-    report_of(shown, plan, build.to_device(), build.texts)
-    return services.save_plan(lettering=shown, base=base, plan=plan)
+    report_of(shown, plan, build.to_device(), texts_of(build))
+    return save(shown, base=base, record=plan)
 
 
 def _back(request: HttpRequest, build: Build, shown: Lettering) -> HttpResponse | None:
@@ -91,7 +92,7 @@ def _back(request: HttpRequest, build: Build, shown: Lettering) -> HttpResponse 
 def change(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     """Keep what was filled in."""
     build, shown = own(request, build_id, lettering_id)
-    before = shown.to_plan()
+    before = shown.record
     plan = plan_from_post(request.POST, before, build.to_device(), info_of(shown, before), shown.file_name)
     shown = _keep(build, shown, base_of(request), plan)
     redrawn = any(getattr(plan, name) != getattr(before, name) for name in REDRAWN)
@@ -102,7 +103,8 @@ def change(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespon
 def step(request: HttpRequest, build_id: int, lettering_id: int, direction: str) -> HttpResponse:
     """Undo or redo, from any page of the lettering."""
     build, shown = own(request, build_id, lettering_id)
-    shown = services.step(lettering=shown, base=base_of(request), direction=direction)
+    act = documents.undo if direction == "undo" else documents.redo
+    shown = act(shown, base=base_of(request))
     return _back(request, build, shown) or _live(request, build, shown, with_form=True)
 
 
@@ -127,7 +129,7 @@ def changes_of(request: HttpRequest) -> dict[str, Any]:
 def fix(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
     """Carry out a finding's fix, or take a choice of another page."""
     build, shown = own(request, build_id, lettering_id)
-    plan = plain_changes(shown.to_plan(), changes_of(request))
+    plan = plain_changes(shown.record, changes_of(request))
     shown = _keep(build, shown, base_of(request), plan)
     return _back(request, build, shown) or _live(request, build, shown, with_form=True)
 
@@ -139,30 +141,14 @@ def bring_font(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRe
     upload = request.FILES.get("font")
     if upload is None:
         raise BadValueError("no file came with this; choose a font file")
-    original = services.keep_font(data=services.read_font(upload), file_name=upload.name, owner=request.user)
-    plan = shown.to_plan().with_changes(face=OWN_FILE, axes=[])
-    services.set_font(lettering=shown, base=base_of(request), original=original, file_name=upload.name, plan=plan)
+    original = keep_font(data=read_font(upload), file_name=upload.name, owner=request.user)
+    plan = shown.record.with_changes(face=OWN_FILE, axes=[])
+    save(shown, base=base_of(request), record=plan, sources=[(original, upload.name)])
     return go_to(request, reverse("lettering", args=[build.pk, shown.pk]))
-
-
-@require_POST
-def rename(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
-    """Another name for it, and for its files."""
-    build, shown = own(request, build_id, lettering_id)
-    services.rename(lettering=shown, name=request.POST.get("name", ""))
-    return redirect("lettering", build.pk, shown.pk)
-
-
-@require_POST
-def remove(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
-    """Take it out of the build."""
-    build, shown = own(request, build_id, lettering_id)
-    services.remove(lettering=shown)
-    return redirect("letterings", build.pk)
 
 
 def glass(request: HttpRequest, build_id: int, lettering_id: int, key: str) -> HttpResponse:
     """Lines of it on the whole glass."""
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
-    return png(glass_png(report_at(request, build, shown, device), device))
+    return image(glass_png(report_at(request, build, shown, device), device))

@@ -45,7 +45,8 @@ def stone(number: int, name: str, url: str, *, must: int, worth: int, begun: boo
     if here:
         words = f"here, {words}" if found else "here"
     state = "is-found" if found else "is-done" if begun else "is-blank"
-    broken, shard = SHAPES[number]
-    body, shard = (broken, shard) if found else (WHOLE.get(number, broken), "")
+    cut = (number - 1) % len(SHAPES) + 1  # there are eight cuts; a ninth stone is cut as the first
+    broken, shard = SHAPES[cut]
+    body, shard = (broken, shard) if found else (WHOLE.get(cut, broken), "")
     words_class = "n-over" if must else "n-tight" if worth else ""
     return Stone(number, name, url, state, words, words_class, here, body, shard)

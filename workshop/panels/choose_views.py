@@ -20,9 +20,9 @@ from mosaic.errors import BadValueError
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import Orientation, seen_size_mm
 from mosaic.panels.loader import catalogue
-from workshop.builds.bench import Piece, lay_out
 from workshop.errors import message_of
 from workshop.look.blanks import InSentences
+from workshop.panels.bench import Exhibit, lay_out
 from workshop.panels.models import Comparison
 from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_of, panels_of
 from workshop.panels.views import screen_address
@@ -126,8 +126,8 @@ def _columns(comparison: Comparison, user) -> list[Column]:
 def _context(request: HttpRequest, comparison: Comparison, form: PurposeForm | None = None) -> dict[str, Any]:
     boards = board_entries(request.user)
     columns = _columns(comparison, request.user)
-    pieces = [
-        Piece(
+    exhibits = [
+        Exhibit(
             c.number, c.entry.passport.name, c.entry.passport, c.entry.passport.rotation,
             screen_address(c.entry, Orientation(c.entry.passport.rotation)), reverse("panel", args=[c.entry.ref]),
         )
@@ -138,7 +138,7 @@ def _context(request: HttpRequest, comparison: Comparison, form: PurposeForm | N
         "comparison": comparison,
         "form": form or PurposeForm(instance=comparison, initial={"revision": comparison.revision}, boards=boards),
         "columns": columns,
-        "bench": lay_out(pieces),
+        "bench": lay_out(exhibits),
         "choices": [*own, *((slug, p.name) for slug, p in catalogue().items())],
         "most": MOST_PANELS,
         "on_cell": comparison.supply_kind == "cell",

@@ -2,14 +2,15 @@
 
 from mosaic.conversion.demo_screen import shown_on
 from mosaic.conversion.driving import drive
+from mosaic.exports.rasters import png_of_glass
 from mosaic.forms import from_record
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import Passport
 from mosaic.virtual.panel import Proof
-from workshop.pictures.memory import ByteCache
-from workshop.pictures.reports import digest, png_of_glass
+from workshop.documents.keys import digest
+from workshop.memory import ByteCache
 
-_shown = ByteCache(48 * 1024 * 1024)
+_shown = ByteCache("demo screens", 16 * 2**20)
 # What of a passport has no bearing on the picture.
 UNSEEN = ("name", "slug", "notes", "cautions", "owned", "module", "rails", "power", "refresh", "links", "slots", "drawing")
 

@@ -10,10 +10,10 @@ from mosaic.animation.frames import read_clip
 from mosaic.animation.making import AnimationPlan, make_animation
 from mosaic.exports.result import identifier
 from mosaic.forms import to_record
+from workshop.documents.models import bytes_of
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
-from workshop.pictures.models import Piece
-from workshop.pictures.pieces import files_of
+from workshop.pictures.documents import Animation
 
 
 def plan_of(description: dict[str, Any]) -> AnimationPlan:
@@ -23,13 +23,13 @@ def plan_of(description: dict[str, Any]) -> AnimationPlan:
 
 def make_clip(job: Job, progress: Progress) -> Made:
     """A zip of all files of the animation the job works on."""
-    piece = Piece.objects.get(pk=job.subject)
+    row = Animation.objects.of(job.build).get(pk=job.subject)
     device = job.build.to_device()
-    made = make_animation(read_clip(files_of(piece)), plan_of(job.asked["plan"]), device, progress.step)
-    data = zip_of(piece.name, made, device)
+    made = make_animation(read_clip(bytes_of(row.sources)), plan_of(job.asked["plan"]), device, progress.step)
+    data = zip_of(row.name, made, device)
     told = figures(made, device)
     words = f"{told['frames']} frames, {told['bytes']:,} B, every frame shown by the virtual panel"
-    return Made(data, f"{identifier(piece.name)}.zip", words)
+    return Made(data, f"{identifier(row.name)}.zip", words)
 
 
 def member(job: Job, name: str) -> bytes:

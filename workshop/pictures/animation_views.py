@@ -11,24 +11,29 @@ from django.views.decorators.http import require_POST
 from mosaic.animation.frames import frames_of, read_clip
 from mosaic.animation.making import AnimationPlan
 from mosaic.conversion.stages import convert, fit_stage
+from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record
 from mosaic.reduce.methods import METHODS
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.services import overview_of
+from workshop.answers import go_to, image
+from workshop.builds.pages import own_build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.keys import digest
+from workshop.documents.models import bytes_of
+from workshop.documents.originals import keep_picture, read_upload
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
-from workshop.pictures import pieces, services
+from workshop.look.fields import flag, problems_in_words, select, slide, whole
 from workshop.pictures.animation_job import member, plan_of, told_figures
-from workshop.pictures.forms import ANCHORS, FITS, SCALINGS, flag, method_choices, problems_in_words, select, slide, whole
-from workshop.pictures.leaves import leaves_of
-from workshop.pictures.models import Piece
-from workshop.pictures.piece_pages import go_to, list_page, refused
-from workshop.pictures.reports import digest, png_of_glass
-from workshop.pictures.views import image
+from workshop.pictures.documents import Animation
+from workshop.pictures.forms import ANCHORS, FITS, SCALINGS, method_choices
+from workshop.pictures.shared_pages import list_page, refused, save_posted
+from workshop.pictures.tabs import tabs_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
-KIND = Piece.Kind.ANIMATION
 JOB = "animation"
 RECIPE_FIELDS = ("method", "strength", "fit", "anchor", "scaling", "exposure", "contrast", "saturation")
 
@@ -63,99 +68,86 @@ class AnimationForm(forms.Form):
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's animations."""
-    return list_page(request, build_id, KIND, "animations")
+    return list_page(request, build_id, Animation)
 
 
 @require_POST
 def add(request: HttpRequest, build_id: int) -> HttpResponse:
     """Bring an animation; it is looked through to its last frame before it is kept."""
     build = own_build(request, build_id)
-    files = [(upload.name, services.read_upload(upload)) for upload in request.FILES.getlist("frames")]
+    files = [(upload.name, read_upload(upload)) for upload in request.FILES.getlist("frames")]
     clip = read_clip(files)
-    sources = [(services.keep_original(data=data, file_name=name, owner=request.user), name) for name, data in clip.files]
-    description = from_record(AnimationPlan())
-    piece = pieces.add_piece(build=build, kind=KIND, name=file_title(clip.files[0][0]), description=description, sources=sources)
-    return go_to(request, reverse("animation", args=[build.pk, piece.pk]))
+    sources = [(keep_picture(data=data, file_name=name, owner=request.user), name) for name, data in clip.files]
+    name = file_title(clip.files[0][0])
+    row = documents.add(Animation, build=build, name=name, record=AnimationPlan(), sources=sources)
+    return go_to(request, reverse("animation", args=[build.pk, row.pk]))
 
 
-def animation(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def animation(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """One animation: how it is made, and what was made of it."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    plan = plan_of(piece.description)
-    return render(request, "pictures/animation.html", _context(build, piece, AnimationForm.of(plan), plan))
+    row = shelf.own(build, Animation, document_id)
+    plan = row.record
+    return render(request, "pictures/animation.html", _context(build, row, AnimationForm.of(plan), plan))
 
 
-def _context(build, piece: Piece, form: AnimationForm, plan: AnimationPlan) -> dict[str, Any]:
+def _context(build, row: Animation, form: AnimationForm, plan: AnimationPlan) -> dict[str, Any]:
     overview = overview_of(build)
     width, height = overview.device.size
-    job = jobs.latest(build=build, kind=JOB, subject=piece.pk)
+    job = jobs.latest(build=build, kind=JOB, subject=row.pk)
     done = job is not None and job.state == Job.State.DONE
-    fresh = done and job.asked == _asked(piece, build)
-    key = digest("animation", piece.pk, piece.description, build.revision)
+    fresh = done and job.asked == _asked(row, build)
+    key = digest("animation", row.pk, row.head_id, build.revision)
     return {
         **frame_context(overview, "pictures"),
-        "leaves": leaves_of(build, "animations"),
-        "piece": piece, "form": form, "width": width, "height": height,
+        "tabs": tabs_of(build, "animations"),
+        "document": row, "form": form, "width": width, "height": height,
         **(job_shown(job) if job else {"job": None}),
         "figures": told_figures(job) if done else None,
         "fresh": fresh,
-        "preview_url": reverse("animation-preview", args=[build.pk, piece.pk, job.pk]) if done else "",
-        "still_url": reverse("animation-still", args=[build.pk, piece.pk, key]),
+        "preview_url": reverse("animation-preview", args=[build.pk, row.pk, job.pk]) if done else "",
+        "still_url": reverse("animation-still", args=[build.pk, row.pk, key]),
         "crawls": METHODS[plan.recipe.method].family == "spread error",
-        "frame_count": piece.sources.count(),
+        "frame_count": len(row.sources),
     }  # fmt: skip
 
 
-def _asked(piece: Piece, build) -> dict[str, Any]:
+def _asked(row: Animation, build) -> dict[str, Any]:
     """What a job is asked; another build, or another state of it, makes another animation."""
-    return {"plan": piece.description, "build": build.revision}
+    return {"plan": row.description, "build": build.revision}
 
 
 @require_POST
-def make(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def make(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Keep how it is made, and make it in the background."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    plan = plan_of(piece.description)
+    row = shelf.own(build, Animation, document_id)
+    plan = row.record
     form = AnimationForm(request.POST)
     if not form.is_valid():
-        return refused(request, "pictures/animation.html", _context(build, piece, form, plan), problems_in_words(form))
+        return refused(request, "pictures/animation.html", _context(build, row, form, plan), problems_in_words(form))
     plan = form.to_plan(plan)
-    piece = pieces.change_from(request.POST, piece, plan)
-    jobs.start(
-        build=build, owner=request.user, kind=JOB, subject=piece.pk, total=piece.sources.count(), asked=_asked(piece, build)
-    )
-    return redirect("animation", build.pk, piece.pk)
+    row = save_posted(request, row, plan)
+    jobs.start(build=build, owner=request.user, kind=JOB, subject=row.pk, total=len(row.sources), asked=_asked(row, build))
+    return redirect("animation", build.pk, row.pk)
 
 
-def still(request: HttpRequest, build_id: int, piece_id: int, key: str) -> HttpResponse:
+def still(request: HttpRequest, build_id: int, document_id: int, key: str) -> HttpResponse:
     """The first frame on the glass, before anything was made."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    device, recipe = build.to_device(), plan_of(piece.description).recipe
-    source = next(frames_of(read_clip(pieces.files_of(piece))))
+    row = shelf.own(build, Animation, document_id)
+    device, recipe = build.to_device(), row.record.recipe
+    source = next(frames_of(read_clip(bytes_of(row.sources))))
     fitted = fit_stage(source, recipe, device.passport, device.turn)
     converted = convert(fitted, recipe, device.passport, device.turn, device.eye_sigma_px)
     return image(png_of_glass(converted.pixels, device.passport, device.turn))
 
 
-def preview(request: HttpRequest, build_id: int, piece_id: int, job_id: int) -> HttpResponse:
+def preview(request: HttpRequest, build_id: int, document_id: int, job_id: int) -> HttpResponse:
     """What was made, moving at the rate the device keeps."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    job = build.jobs.filter(pk=job_id, kind=JOB, subject=piece.pk, state=Job.State.DONE).defer("result").first()
+    row = shelf.own(build, Animation, document_id)
+    job = build.jobs.filter(pk=job_id, kind=JOB, subject=row.pk, state=Job.State.DONE).defer("result").first()
     if job is None:
         raise Http404("nothing was made")
     return image(member(job, "preview.png"))
-
-
-@require_POST
-def remove(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
-    """Remove an animation from the build."""
-    build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    for job in build.jobs.filter(kind=JOB, subject=piece.pk).defer("result"):
-        jobs.cancel(job=job)
-    pieces.remove_piece(piece=piece)
-    return redirect("animations", build.pk)

@@ -8,9 +8,9 @@ from typing import Any
 from mosaic.pixels.press import pressed_sizes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
-from workshop.builds.models import Picture
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
+from workshop.pictures.documents import Picture
 from workshop.pictures.reports import glass_png, report_of
 
 
@@ -27,7 +27,7 @@ def trials(recipe: Recipe, *, searched: bool) -> list[tuple[str, Recipe]]:
 def make_sheet(job: Job, progress: Progress) -> Made:
     """JSON of every trial: title, recipe, perceived error, bytes as they are and pressed, and the picture as PNG."""
     device = job.build.to_device()
-    picture = Picture.objects.select_related("head").get(pk=job.subject)
+    picture = Picture.objects.of(job.build).get(pk=job.subject)
     recipe = recipe_from_plain(job.asked["recipe"])
     tried = trials(recipe, searched=device.passport.palette is not None)
     cells = []

@@ -10,25 +10,29 @@ from django.views.decorators.http import require_POST
 from mosaic.color.srgb import parse_hex
 from mosaic.device.device import Device
 from mosaic.errors import BadPictureError, MosaicError
+from mosaic.exports.rasters import encode_png
 from mosaic.forms import from_record, to_record
 from mosaic.reduce.pattern import TILES
 from mosaic.segments.figure import FigurePlan, first_plan, rows_of, segment_masks, symbols_of, table_from_text, text_of_table
 from mosaic.segments.layouts import LAYOUTS
-from mosaic.strips.cells import Cell, line_of
+from mosaic.strips.cells import line_of
 from mosaic.strips.cutting import sheet_rgb
 from mosaic.strips.files import index, zip_of
+from workshop.answers import passing_image
 from workshop.builds.models import Build
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.services import overview_of
+from workshop.builds.pages import own_build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.originals import keep_picture, read_upload
 from workshop.errors import message_of
-from workshop.pictures import pieces, services
-from workshop.pictures.forms import blank, color, problems_in_words, select, slide, whole
-from workshop.pictures.leaves import leaves_of
-from workshop.pictures.models import Piece
-from workshop.pictures.piece_pages import list_page, refused, zipped
-from workshop.pictures.strip_views import passing_png
+from workshop.look.fields import blank, color, problems_in_words, select, slide, whole
+from workshop.pictures.cells import drawing_of, made_symbols
+from workshop.pictures.documents import Figure
+from workshop.pictures.shared_pages import list_page, refused, save_posted, zipped
+from workshop.pictures.tabs import tabs_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
-KIND = Piece.Kind.FIGURE
 UNLIT = [("none", "are left out"), ("faint", "are faint"), ("pattern", "are filled with a pattern")]
 SAMPLE = {"seven": "1 2 . 4 7 - 8 A", "fourteen": "T I D E 2 . 7", "own": ""}
 
@@ -92,54 +96,38 @@ def plan_of(description: dict[str, Any]) -> FigurePlan:
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's segmented figures."""
-    return list_page(request, build_id, KIND, "figures")
+    return list_page(request, build_id, Figure)
 
 
 @require_POST
 def add(request: HttpRequest, build_id: int) -> HttpResponse:
     """A new figure of seven segments, to be changed at will."""
     build = own_build(request, build_id)
-    description = from_record(first_plan(build.to_device()))
-    piece = pieces.add_piece(build=build, kind=KIND, name=request.POST.get("name", "") or "Digits", description=description)
-    return redirect("figure", build.pk, piece.pk)
+    plan = first_plan(build.to_device())
+    row = documents.add(Figure, build=build, name=request.POST.get("name", "") or "Digits", record=plan)
+    return redirect("figure", build.pk, row.pk)
 
 
-def figure(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def figure(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """One figure."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    plan = plan_of(piece.description)
-    return render(request, "pictures/figure.html", _context(build, piece, FigureForm.of(plan, build.to_device()), plan))
+    row = shelf.own(build, Figure, document_id)
+    plan = row.record
+    return render(request, "pictures/figure.html", _context(build, row, FigureForm.of(plan, build.to_device()), plan))
 
 
-def made_symbols(piece: Piece, plan: FigurePlan, device: Device) -> tuple[Cell, ...]:
-    """The symbols of a figure.
-
-    Raises
-    ------
-    MosaicError
-        The drawing, the table or a colour does not do.
-    """
-    return symbols_of(plan, device.passport, _drawing(piece))
-
-
-def _drawing(piece: Piece) -> tuple[str, bytes] | None:
-    files = pieces.files_of(piece)
-    return files[-1] if files else None
-
-
-def _context(build: Build, piece: Piece, form: FigureForm, plan: FigurePlan) -> dict[str, Any]:
+def _context(build: Build, row: Figure, form: FigureForm, plan: FigurePlan) -> dict[str, Any]:
     overview = overview_of(build)
     device = overview.device
     context = {
         **frame_context(overview, "pictures"),
-        "leaves": leaves_of(build, "figures"),
-        "piece": piece, "form": form, "figure_plan": plan, "sample": SAMPLE[plan.layout],
-        "drawing": (_drawing(piece) or ("",))[0],
+        "tabs": tabs_of(build, "figures"),
+        "document": row, "form": form, "figure_plan": plan, "sample": SAMPLE[plan.layout],
+        "drawing": (drawing_of(row) or ("",))[0],
     }  # fmt: skip
     try:
-        cells = made_symbols(piece, plan, device)
-        names = list(segment_masks(plan, _drawing(piece)))
+        cells = made_symbols(row, plan, device)
+        names = list(segment_masks(plan, drawing_of(row)))
     except MosaicError as error:
         return {**context, "problem": message_of(error)}
     rows = index(cells, device)
@@ -148,48 +136,46 @@ def _context(build: Build, piece: Piece, form: FigureForm, plan: FigurePlan) -> 
 
 
 @require_POST
-def change(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def change(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Keep how it is made; a drawing that comes along becomes its segments."""
     build = own_build(request, build_id)
-    piece, device = pieces.own_piece(build, KIND, piece_id), build.to_device()
-    plan = plan_of(piece.description)
+    row, device = shelf.own(build, Figure, document_id), build.to_device()
+    plan = row.record
     form = FigureForm(request.POST, device=device)
     if not form.is_valid():
-        return refused(request, "pictures/figure.html", _context(build, piece, form, plan), problems_in_words(form))
+        return refused(request, "pictures/figure.html", _context(build, row, form, plan), problems_in_words(form))
     try:
         upload = request.FILES.get("drawing")
         drawing = _taken(request, upload) if upload else None
         changed = form.to_plan(plan)
-        shown = (upload.name, bytes(drawing.data)) if drawing else _drawing(piece)
+        shown = (upload.name, bytes(drawing.data)) if drawing else drawing_of(row)
         if changed.layout == "own" and not changed.table and shown:
             # A drawing without a table yet: each segment is a symbol of its own to begin with.
             names = list(segment_masks(changed, shown))
             changed = plan_of({**from_record(changed), "table": [{"symbol": name, "lit": name} for name in names]})
         symbols_of(changed, device.passport, shown)
     except MosaicError as error:
-        return refused(request, "pictures/figure.html", _context(build, piece, form, plan), message_of(error))
-    piece = pieces.change_from(request.POST, piece, changed)
-    if drawing:
-        pieces.set_source(piece=piece, original=drawing, file_name=upload.name)
-    return redirect("figure", build.pk, piece.pk)
+        return refused(request, "pictures/figure.html", _context(build, row, form, plan), message_of(error))
+    save_posted(request, row, changed, [(drawing, upload.name)] if drawing else None)
+    return redirect("figure", build.pk, row.pk)
 
 
 def _taken(request: HttpRequest, upload):
-    data = services.read_upload(upload)
-    original = services.keep_original(data=data, file_name=upload.name, owner=request.user)
+    data = read_upload(upload)
+    original = keep_picture(data=data, file_name=upload.name, owner=request.user)
     if original.media_type != "image/svg+xml":
         raise BadPictureError(f"{upload.name} is no SVG; segments are the named parts of a drawing in SVG")
     return original
 
 
-def line_png(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def line_png(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Symbols side by side on the panel's ground."""
     build = own_build(request, build_id)
-    piece, device = pieces.own_piece(build, KIND, piece_id), build.to_device()
-    plan = plan_of(piece.description)
-    cells = made_symbols(piece, plan, device)
+    row, device = shelf.own(build, Figure, document_id), build.to_device()
+    plan = row.record
+    cells = made_symbols(row, plan, device)
     line = line_of(cells, request.GET.get("names", "").split()[:64], _ground(plan, device), opaque=True)
-    return passing_png(sheet_rgb(line, device.passport))
+    return passing_image(encode_png(sheet_rgb(line, device.passport), level=1))
 
 
 def _ground(plan: FigurePlan, device: Device) -> int | tuple[int, int, int]:
@@ -198,17 +184,9 @@ def _ground(plan: FigurePlan, device: Device) -> int | tuple[int, int, int]:
     return plan.ground >> 16, plan.ground >> 8 & 255, plan.ground & 255
 
 
-def take(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def take(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """All files of the figure."""
     build = own_build(request, build_id)
-    piece, device = pieces.own_piece(build, KIND, piece_id), build.to_device()
-    plan = plan_of(piece.description)
-    return zipped(piece, zip_of(piece.name, made_symbols(piece, plan, device), device, _ground(plan, device), plan))
-
-
-@require_POST
-def remove(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
-    """Remove a figure from the build."""
-    build = own_build(request, build_id)
-    pieces.remove_piece(piece=pieces.own_piece(build, KIND, piece_id))
-    return redirect("figures", build.pk)
+    row, device = shelf.own(build, Figure, document_id), build.to_device()
+    plan = row.record
+    return zipped(row, zip_of(row.name, made_symbols(row, plan, device), device, _ground(plan, device), plan))

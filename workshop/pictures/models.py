@@ -1,10 +1,12 @@
-"""What station 3 keeps besides pictures: recipes by name, variants, sets, and pieces made of sheets, segments or frames."""
+"""What station 3 keeps besides its documents: recipes by name, variants, and what searches have found."""
 
 from django.conf import settings
 from django.db import models
 
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
-from workshop.builds.models import Build, Original, Picture
+from workshop.pictures.documents import Animation, Figure, Picture, Strip
+
+__all__ = ["Animation", "Figure", "FoundSearch", "Picture", "SavedRecipe", "Strip", "Variant"]
 
 
 class SavedRecipe(models.Model):
@@ -19,7 +21,8 @@ class SavedRecipe(models.Model):
         ordering = ["name"]
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_recipe_a_name")]
 
-    def to_recipe(self) -> Recipe:
+    @property
+    def record(self) -> Recipe:
         return recipe_from_plain(self.recipe)
 
 
@@ -36,7 +39,8 @@ class Variant(models.Model):
     class Meta:
         ordering = ["id"]
 
-    def to_recipe(self) -> Recipe:
+    @property
+    def record(self) -> Recipe:
         return recipe_from_plain(self.recipe)
 
 
@@ -50,38 +54,3 @@ class FoundSearch(models.Model):
     pixels = models.BinaryField()
     unpolished_error = models.FloatField()
     created = models.DateTimeField(auto_now_add=True)
-
-
-class Piece(models.Model):
-    """Something made of more or less than one picture: a strip, a segmented figure, an animation.
-
-    `description` is the kind's own versioned form; `revision` tells two tabs apart.
-    """
-
-    class Kind(models.TextChoices):
-        STRIP = "strip", "strip"
-        FIGURE = "figure", "segmented figure"
-        ANIMATION = "animation", "animation"
-
-    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="pieces")
-    kind = models.CharField(max_length=10, choices=Kind)
-    name = models.CharField(max_length=80)
-    description = models.JSONField()
-    revision = models.PositiveIntegerField(default=1)
-    created = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["id"]
-
-
-class PieceSource(models.Model):
-    """An original that a piece is made of, in order."""
-
-    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="sources")
-    original = models.ForeignKey(Original, on_delete=models.PROTECT, related_name="+")
-    file_name = models.CharField(max_length=120)
-    position = models.PositiveIntegerField()
-
-    class Meta:
-        ordering = ["position"]
-        constraints = [models.UniqueConstraint(fields=["piece", "position"], name="one_source_a_position")]

@@ -10,15 +10,17 @@ from mosaic.errors import BadValueError
 from mosaic.exports.registry import EXPORTERS
 from mosaic.exports.result import identifier
 from mosaic.reduce.recipe import Recipe, recipe_from_json
-from workshop.builds.models import Build, Picture
-from workshop.builds.pages import frame_context
-from workshop.builds.revisions import base_of
-from workshop.builds.services import overview_of
+from workshop.answers import attachment
+from workshop.builds.models import Build
+from workshop.documents.pages import base_of
 from workshop.pictures import recipes, services
-from workshop.pictures.leaves import leaves_of
+from workshop.pictures.documents import Picture
 from workshop.pictures.models import SavedRecipe
 from workshop.pictures.reports import report_of
+from workshop.pictures.tabs import tabs_of
 from workshop.pictures.views import own_picture
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
 MOST_RECIPE_BYTES = 1_000_000
 
@@ -26,15 +28,15 @@ MOST_RECIPE_BYTES = 1_000_000
 def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Recipes kept, the one of this picture as a file, and the command that does the same."""
     build, shown = own_picture(request, build_id, picture_id)
-    device, recipe = build.to_device(), shown.to_recipe()
+    device, recipe = build.to_device(), shown.record
     endings = tuple(e.ending for e in EXPORTERS.values() if e.ending in ("bin", "h", "png"))
     context = {
         **frame_context(overview_of(build), "pictures"),
-        "leaves": leaves_of(build, "recipes", shown),
+        "tabs": tabs_of(build, "recipes", shown),
         "picture": shown,
         "recipe": recipe,
         "changed": changed_words(recipe),
-        "saved": [(row, changed_words(row.to_recipe())) for row in request.user.recipes.all()],
+        "saved": [(row, changed_words(row.record)) for row in request.user.recipes.all()],
         "command": recipes.command_of(shown, recipe, device, build.passport_slug, endings),
     }
     return render(request, "pictures/recipes.html", context)
@@ -54,23 +56,20 @@ def changed_words(recipe: Recipe) -> list[tuple[str, str]]:
 
 
 def _json_file(value: dict, name: str) -> HttpResponse:
-    response = HttpResponse(json.dumps(value, indent=2) + "\n", content_type="application/json")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return attachment(json.dumps(value, indent=2) + "\n", name, "application/json")
 
 
 def take(request: HttpRequest, build_id: int, picture_id: int, what: str) -> HttpResponse:
     """A file that the command needs beside the picture: recipe, passport or the form of arrays."""
     build, shown = own_picture(request, build_id, picture_id)
     if what == "recipe":
-        return _json_file(shown.head.recipe if shown.head else {}, "recipe.json")
+        return _json_file(shown.description, "recipe.json")
     if what == "passport":
         return _json_file(build.passport, "passport.json")
     return _json_file(recipes.sending_of(build.to_device()), "sending.json")
 
 
-def take_saved(request: HttpRequest, recipe_id: int) -> HttpResponse:
+def take_saved(request: HttpRequest, build_id: int, recipe_id: int) -> HttpResponse:
     """A saved recipe as a file."""
     row = get_object_or_404(SavedRecipe, pk=recipe_id, owner=request.user)
     return _json_file(row.recipe, f"{identifier(row.name)}.recipe.json")
@@ -80,7 +79,7 @@ def take_saved(request: HttpRequest, recipe_id: int) -> HttpResponse:
 def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Keep this picture's recipe by name."""
     build, shown = own_picture(request, build_id, picture_id)
-    recipes.save_as(owner=request.user, name=request.POST.get("name", ""), recipe=shown.to_recipe())
+    recipes.save_as(owner=request.user, name=request.POST.get("name", ""), recipe=shown.record)
     return redirect("recipes", build.pk, shown.pk)
 
 
@@ -92,7 +91,7 @@ def use(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     row = request.user.recipes.filter(pk=number).first() if number.isdigit() else None
     if row is None:
         raise Http404("no such recipe")
-    return _given(request, build, shown, services.with_own_places(row.to_recipe(), shown.to_recipe()))
+    return _given(request, build, shown, services.with_own_places(row.record, shown.record))
 
 
 @require_POST

@@ -10,8 +10,8 @@ from mosaic.forms import from_record
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
-from workshop.builds.models import Picture
-from workshop.builds.names import checked_name
+from workshop.documents.names import checked_name
+from workshop.pictures.documents import Picture
 from workshop.pictures.models import SavedRecipe
 
 MAX_RECIPES = 200

@@ -9,34 +9,32 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from django.urls import reverse
 
 from mosaic.color.srgb import linear_to_bytes
 from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
 from mosaic.device.device import Device
 from mosaic.exports.making import result_of
-from mosaic.exports.rasters import encode_indexed_png, encode_png
+from mosaic.exports.rasters import encode_png, png_of_glass
 from mosaic.exports.result import ExportResult
 from mosaic.findings import Finding
 from mosaic.findings.rules import picture_findings
 from mosaic.findings.subjects import PictureSubject
 from mosaic.forms import from_record
-from mosaic.imports.pictures import SourcePicture, read_picture
-from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Turn
-from mosaic.panels.passport import Passport
 from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
-from workshop.builds.models import Original, Picture
-from workshop.pictures.keys import digest, panel_part
-from workshop.pictures.memory import ByteCache
+from workshop.documents.decoded import source_of
+from workshop.documents.keys import digest, panel_part
+from workshop.memory import ByteCache
+from workshop.pictures.documents import Picture
 from workshop.pictures.searching import find, found, runs_beside
 
 MIB = 1024 * 1024
 SHEET_PX = 1100
-_sources = ByteCache(256 * MIB)
-_fitted = ByteCache(128 * MIB)
-_results = ByteCache(192 * MIB)
+_fitted = ByteCache("fitted originals", 48 * MIB)
+_results = ByteCache("pictures on the glass", 96 * MIB)
 
 # Fields that decide which source pixels land where; tone and reduction come after.
 FIT_FIELDS = (
@@ -46,12 +44,18 @@ FIT_FIELDS = (
 
 @dataclass(frozen=True, eq=False)
 class Report:
-    """One picture under one recipe: its result, its findings and the key of its image."""
+    """One picture under one recipe: its result, its findings and the key of its image.
+
+    Of the original it holds what pages tell of it, not its pixels: `source_size` and whether it `has_alpha`; of the
+    fitted original its histogram, and the tone that it would be given.
+    """
 
     key: str
     recipe: Recipe
-    source: SourcePicture
-    fitted: Fitted
+    source_size: tuple[int, int]
+    has_alpha: bool
+    histogram: npt.NDArray[np.float64]
+    proposal: dict[str, Any]
     converted: Converted
     findings: tuple[Finding, ...]
     turn: Turn
@@ -70,16 +74,6 @@ def report_key(sha256: str, recipe: Recipe, device: Device) -> str:
     return digest("report", glass_key(sha256, recipe, device), device.viewing_distance_mm)
 
 
-def source_of(sha256: str, name: str) -> SourcePicture:
-    """The decoded original."""
-
-    def read() -> SourcePicture:
-        data = Original.objects.values_list("data", flat=True).get(pk=sha256)
-        return read_picture(bytes(data), name)
-
-    return _sources.get_or_make(sha256, read, lambda source: source.byte_count)
-
-
 def _fit_values(recipe: Recipe, device: Device) -> list[Any]:
     lies = [device.rotation, device.mirrored] if device.passport.zones else []
     return [*(getattr(recipe, name) for name in FIT_FIELDS), *lies, list(device.size)]
@@ -91,7 +85,7 @@ def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
     return _fitted.get_or_make(
         key,
         lambda: fit_stage(source_of(sha256, name), recipe, device.passport, device.turn),
-        lambda fitted: fitted.linear.nbytes,
+        lambda fitted: fitted.linear.nbytes + (0 if fitted.coverage is None else fitted.coverage.nbytes),
     )
 
 
@@ -120,9 +114,19 @@ def report_of(picture: Picture, recipe: Recipe, device: Device, *, wait: bool = 
         )
         findings = picture_findings(PictureSubject(device, recipe, source, converted))
         shown = glass_key(sha256, recipe, device, before_search=later)
-        return Report(shown, recipe, source, fitted, converted, tuple(findings), device.turn, later)
+        size, has_alpha = (source.width, source.height), source.alpha is not None
+        told = (shown, recipe, size, has_alpha, fitted.histogram, fitted.proposal)
+        return Report(*told, converted, tuple(findings), device.turn, later)
 
-    return _results.get_or_make(key, make, lambda r: 2 * r.converted.toned.nbytes + r.converted.pixels.nbytes)
+    return _results.get_or_make(key, make, _size_of)
+
+
+def _size_of(report: Report) -> int:
+    """Bytes that a report keeps in memory."""
+    converted = report.converted
+    arrays = (converted.toned, converted.pixels, converted.coverage)
+    sent = sum(part.byte_count for part in converted.parts)
+    return sum(a.nbytes for a in arrays if a is not None) + len(converted.packed) + sent + 8192
 
 
 def glass_png(report: Report, device: Device) -> bytes:
@@ -130,18 +134,16 @@ def glass_png(report: Report, device: Device) -> bytes:
     return png_of_glass(report.converted.pixels, device.passport, device.turn)
 
 
-def png_of_glass(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> bytes:
-    """What stands on a glass as PNG: palette indices (H, W) or RGB (H, W, 3), as the reader sees it."""
-    if passport.palette is not None and not passport.zones:
-        return encode_indexed_png(pixels, passport.palette.measured_rgb)
-    return encode_png(colors_of(pixels, passport, turn), level=1)
-
-
 def original_png(picture: Picture, recipe: Recipe, device: Device, *, zoom: int = 2) -> bytes:
     """The original as it was cut and fitted, for comparison; finer than the panel, untoned."""
     source = source_of(picture.original_id, picture.file_name)
     fitted = fit_stage(source, replace(recipe, mask=False), device.passport, device.turn, zoom=zoom)
     return encode_png(linear_to_bytes(fitted.linear), level=1)
+
+
+def glass_address(picture: Picture, glass_key: str) -> str:
+    """The image of a picture as it is saved. A recipe with lasso and touch-up is too long for an address; its revision is not."""
+    return reverse("glass", args=[picture.build_id, picture.pk, glass_key]) + f"?revision={picture.head_id}"
 
 
 def source_png(picture: Picture) -> bytes:
@@ -170,14 +172,14 @@ def export_result(picture: Picture, recipe: Recipe, device: Device, report: Repo
 
 def derived_of(picture: Picture, device: Device) -> dict[str, Any]:
     """Figures and findings of a picture as it is saved, from its row where they still hold."""
-    recipe = picture.to_recipe()
+    recipe = picture.record
     key = report_key(picture.original_id, recipe, device)
     if picture.derived_key != key:
         report = report_of(picture, recipe, device, wait=False)
         if report.awaits_search:
-            picture.derived = _derived(report)
+            picture.derived = derived_figures(report)
             return picture.derived
-        picture.derived_key, picture.derived = key, _derived(report)
+        picture.derived_key, picture.derived = key, derived_figures(report)
         Picture.objects.filter(pk=picture.pk).update(derived_key=key, derived=picture.derived)
     return picture.derived
 
@@ -190,7 +192,7 @@ def stored_bytes(report: Report) -> int:
     return len(way.press(converted.packed)) + mask + way.code_bytes
 
 
-def _derived(report: Report) -> dict[str, Any]:
+def derived_figures(report: Report) -> dict[str, Any]:
     converted = report.converted
     return {
         "bytes": stored_bytes(report),

@@ -10,8 +10,8 @@ from mosaic.device.device import Device
 from mosaic.forms import from_record
 from mosaic.reduce.polish import Step, no_step
 from mosaic.reduce.recipe import Recipe
-from workshop.builds.models import Picture
-from workshop.pictures.keys import digest, panel_part
+from workshop.documents.keys import digest, panel_part
+from workshop.pictures.documents import Picture
 from workshop.pictures.models import FoundSearch
 
 LARGE = 1_000_000

@@ -4,32 +4,36 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.services import overview_of
+from workshop.builds.pages import own_build
 from workshop.jobs import services as jobs
 from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services
-from workshop.pictures.leaves import leaves_of
+from workshop.pictures.documents import Picture
+from workshop.pictures.tabs import tabs_of
 from workshop.pictures.views import start_remaking
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
+from workshop.stations.station import Item
 
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's sets, and pictures that stand for themselves."""
     build = own_build(request, build_id)
     overview = overview_of(build)
-    sets: dict[str, list] = {}
-    for picture in overview.pictures:
-        sets.setdefault(picture.set_name, []).append(picture)
+    sets: dict[str, list[Item]] = {}
+    pictures = overview.offered("pixels")
+    for picture in pictures:
+        sets.setdefault(picture.group, []).append(picture)
     running = {job.subject: job_shown(job) for job in jobs.unfinished(build=build, kind="set")}
     context = {
         **frame_context(overview, "pictures"),
-        "leaves": leaves_of(build, "sets"),
+        "tabs": tabs_of(build, "sets"),
         "sets": [
-            (name, rows, sum(row.derived["bytes"] for row in rows), running.get(rows[0].pk, {}))
+            (name, rows, sum(row.byte_count for row in rows), running.get(rows[0].number, {}))
             for name, rows in sorted(sets.items())
             if name
         ],
-        "pictures": overview.pictures,
+        "pictures": pictures,
         "width": overview.device.size[0],
         "height": overview.device.size[1],
     }
@@ -42,7 +46,7 @@ def lay(request: HttpRequest, build_id: int) -> HttpResponse:
     build = own_build(request, build_id)
     numbers = [int(n) for n in request.POST.getlist("picture") if n.isdigit()]
     leader = request.POST.get("leader", "")
-    first = build.pictures.filter(pk=leader).first() if leader.isdigit() else None
+    first = Picture.objects.of(build).filter(pk=leader).first() if leader.isdigit() else None
     name = services.lay_in_set(build=build, set_name=request.POST.get("name", ""), numbers=numbers, recipe_of=first)
     start_remaking(build, name, request.user)
     return redirect("sets", build.pk)

@@ -1,206 +1,94 @@
-"""What the Pictures station shows, put together once for the page and for its live parts."""
+"""Station 3, Pictures."""
 
-import base64
-import json
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
-import numpy as np
-from django.urls import reverse
-
-from mosaic.device.budget import send_s
 from mosaic.device.device import Device
-from mosaic.exports.registry import EXPORTERS
-from mosaic.forms import from_record
-from mosaic.panels.geometry import seen_size_mm, seen_zones
-from mosaic.panels.passport import Passport
-from mosaic.pixels.press import pressed_sizes
-from mosaic.reduce.methods import METHODS
-from mosaic.reduce.pattern import TILES
-from mosaic.reduce.recipe import Recipe, recipe_from_plain
-from mosaic.reduce.tone import histogram, propose_tone
-from workshop.builds.models import Build, Picture
-from workshop.builds.pages import frame_context
-from workshop.builds.revisions import can_redo, can_undo
-from workshop.builds.services import overview_of
-from workshop.pictures.forms import method_choices
-from workshop.pictures.leaves import leaves_of
-from workshop.pictures.reports import FIT_FIELDS, Report, original_key, report_of, stored_bytes
+from mosaic.errors import MosaicError
+from mosaic.exports.registry import export
+from mosaic.reduce.recipe import Recipe
+from mosaic.strips.cells import Cell
+from mosaic.strips.files import c_header, python_source
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.documents.models import Document, Original
+from workshop.documents.originals import keep_picture, read_upload
+from workshop.jobs.kinds import JobKind
+from workshop.pictures import demo
+from workshop.pictures.animation_job import make_clip
+from workshop.pictures.cells import cells_of
+from workshop.pictures.contact_sheet import make_sheet
+from workshop.pictures.documents import Animation, Figure, Picture, Strip
+from workshop.pictures.items import items_of
+from workshop.pictures.reports import export_result, report_of
+from workshop.pictures.search_job import make_search, remake_pictures
+from workshop.pictures.services import add_picture
+from workshop.stations.station import File, Item, Pixels, Station
 
-MIX_TILES = 16
-
-
-def encode_recipe(recipe: Recipe) -> str:
-    """The fields of the fit that differ from the defaults, short enough for an address."""
-    changed = {k: v for k, v in from_record(recipe).items() if k in FIT_FIELDS and v != getattr(Recipe(), k)}
-    return base64.urlsafe_b64encode(json.dumps(changed, sort_keys=True).encode()).decode().rstrip("=")
-
-
-def decode_recipe(text: str) -> Recipe:
-    """The recipe of an address.
-
-    Raises
-    ------
-    BadDescriptionError
-        It is no recipe.
-    """
-    try:
-        value = json.loads(base64.urlsafe_b64decode(text + "=" * (-len(text) % 4)))
-    except ValueError:
-        value = None
-    return recipe_from_plain(value)
+ENDINGS = ("h", "bin", "png")
+OFFERED_CELLS = (Strip, Figure)
 
 
-def glass_address(picture: Picture, glass_key: str) -> str:
-    """The image of a picture as it is saved. A recipe with lasso and touch-up is too long for an address; its revision is not."""
-    return reverse("glass", args=[picture.build_id, picture.pk, glass_key]) + f"?revision={picture.head_id}"
+class PicturesStation(Station):
+    number, slug, name = 3, "pictures", "Pictures"
+    home, urls = "pictures", "workshop.pictures.urls"
+    documents = (Picture, Strip, Figure, Animation)
+    jobs = (
+        JobKind("animation", "making the frames", "Take the files", "application/zip", make_clip),
+        JobKind("search", "searching", "", "application/octet-stream", make_search),
+        JobKind("set", "remaking the set", "", "application/octet-stream", remake_pictures),
+        JobKind("contact-sheet", "trying every method", "", "application/json", make_sheet),
+    )
+
+    def items(self, build: Build, device: Device) -> list[Item]:
+        return items_of(build, device)
+
+    def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
+        picture = shelf.named(build, ref)
+        if not isinstance(picture, Picture):
+            return None
+        report = report_of(picture, picture.record, device)
+        return Pixels(picture.name, report.converted.pixels, report.key)
+
+    def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
+        document = shelf.named(build, ref)
+        if not isinstance(document, OFFERED_CELLS):
+            return None
+        try:
+            return cells_of(document, device)
+        except MosaicError:
+            return ()
+
+    def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
+        pictures = [partial(_picture_files, row, device) for row in shelf.of_kind(build, Picture)]
+        cells = [partial(_cell_files, row, device) for kind in OFFERED_CELLS for row in shelf.of_kind(build, kind)]
+        return [*pictures, *cells]
+
+    def keep_upload(self, upload: Any, owner: Any) -> Original:
+        return keep_picture(data=read_upload(upload), file_name=upload.name, owner=owner)
+
+    def begin_with(self, build: Build, original: Original, file_name: str) -> None:
+        add_picture(build=build, original=original, file_name=file_name)
+
+    def take_picture(self, *, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:
+        original = keep_picture(data=data, file_name=file_name, owner=owner)
+        return add_picture(build=build, original=original, file_name=file_name, recipe=recipe, name=name)
+
+    def demo(self, builds: dict[str, Build], person: Any) -> None:
+        demo.load(builds, person)
 
 
-def original_address(picture: Picture, recipe: Recipe, device: Any) -> str:
-    key = original_key(picture.original_id, recipe, device)
-    return reverse("original-fitted", args=[picture.build_id, picture.pk, key]) + f"?recipe={encode_recipe(recipe)}"
+def _picture_files(picture: Picture, device: Device) -> list[File]:
+    recipe = picture.record
+    result = export_result(picture, recipe, device, report_of(picture, recipe, device))
+    return [File(picture.name, ending, export(result, ending)) for ending in ENDINGS]
 
 
-def station_context(build: Build, picture: Picture, recipe: Recipe, *, passing: bool = False) -> dict[str, Any]:
-    """Everything the station's page and its live parts need for this recipe; less while a hand is still moving (`passing`)."""
-    device = build.to_device()
-    report = report_of(picture, recipe, device, wait=False)
-    live = {picture.pk: live_figures(report)}
-    overview = overview_of(build, live=live, device=device)
-    width, height = device.size
-    width_mm, height_mm = seen_size_mm(device.passport, device.turn)
-    return {
-        **frame_context(overview, "pictures"),
-        "picture": picture,
-        "recipe": recipe,
-        "report": report,
-        "converted": report.converted,
-        "proof": report.converted.proof,
-        "glass_url": glass_address(picture, report.key),
-        "leaves": leaves_of(build, "picture", picture),
-        "original_url": original_address(picture, recipe, device),
-        "width": width,
-        "height": height,
-        "width_mm": width_mm,
-        "height_mm": height_mm,
-        "is_round": device.passport.glass.shape == "round",
-        "corner_percent": _corner_percent(device.passport.glass.corner_mm, width_mm, height_mm),
-        "here_findings": live[picture.pk]["findings"],
-        "elsewhere": len(overview.all_findings) - len(live[picture.pk]["findings"]),
-        "send_ms": float(send_s(device, report.converted.parts) * 1000),
-        "refresh": device.passport.refresh[0] if device.passport.refresh else None,
-        "mix": _mix(report),
-        "mix_tiles": _mix_tiles(report),
-        "marked_word": "inked" if device.passport.technology == "epaper" else "lit",
-        "exporters": [(e, e.problem(device.passport)) for e in EXPORTERS.values()],
-        "can_undo": can_undo(picture),
-        "can_redo": can_redo(picture),
-        "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,
-        "shows_blend": device.passport.palette is not None and not device.passport.palette.is_tone,
-        **histograms(report),
-        **({} if passing else settled_context(report, build, device)),
-    }
+def _cell_files(document: Document, device: Device) -> list[File]:
+    cells = cells_of(document, device)
+    sources = {"h": c_header(document.name, cells, device), "py": python_source(document.name, cells, device)}
+    return [File(document.name, ending, data) for ending, data in sources.items()]
 
 
-def settled_context(report: Report, build: Build, device: Device) -> dict[str, Any]:
-    """What is shown of a recipe once it is kept."""
-    return {**_proposal(report), **reduce_context(report, device.passport), "sizes": _sizes(report, build, device)}
-
-
-def _heeded() -> dict[str, str]:
-    """For each recipe field that only some methods heed: their names."""
-    names: dict[str, list[str]] = {}
-    for method in METHODS.values():
-        for parameter in method.parameters:
-            names.setdefault(parameter, []).append(method.name)
-    return {parameter: " ".join(methods) for parameter, methods in names.items()}
-
-
-def histograms(report: Report) -> dict[str, Any]:
-    """Histograms before and after toning, as paths of a drawing 64 wide and 1 high."""
-    before, after = histogram(report.fitted.linear), histogram(report.converted.toned)
-    # The tallest bars are cut: a plain ground must not flatten everything else.
-    top = max(float(np.sort(before)[-4]), 1e-6)
-    return {"histogram_before": _steps(before, top), "histogram_after": _steps(after, top)}
-
-
-def _proposal(report: Report) -> dict[str, Any]:
-    """What tone is proposed, if it is not what the recipe says already."""
-    proposal = propose_tone(report.fitted.linear, report.fitted.cut.scale)
-    taken = all(getattr(report.recipe, name) == value for name, value in proposal.items())
-    return {"proposal": None if taken else proposal, "proposal_json": json.dumps(proposal)}
-
-
-def _steps(shares: Any, top: float) -> str:
-    heights = [min(float(share) / top, 1.0) for share in shares]
-    return "M0 1" + "".join(f"V{1 - h:.3f}h1" for h in heights) + "V1z"
-
-
-def reduce_context(report: Report, passport: Passport) -> dict[str, Any]:
-    """What the reduction's controls need: which methods heed what, the colours to touch up with, regions."""
-    palette = passport.palette
-    width, height = report.converted.pixels.shape[1], report.converted.pixels.shape[0]
-    return {
-        "heeded": _heeded(),
-        "swatches": list(zip(palette.names, palette.measured, strict=True)) if palette else [],
-        "has_alpha": report.source.alpha is not None,
-        "regions": [(number, region, region.box) for number, region in enumerate(report.recipe.regions)],
-        "touched": sum(run[2] for run in report.recipe.touches),
-        "zone_lines": zone_lines(passport, report.turn) if passport.zones else [],
-        "method_choices": method_choices(),
-        "patterns": list(TILES),
-        "overlay": f"0 0 {width} {height}",
-    }
-
-
-def zone_lines(passport: Passport, turn: Any) -> list[tuple[int, int, int, int]]:
-    """Where glass of several zones changes its colour: lines (x1, y1, x2, y2) between the bands before the reader."""
-    lines = []
-    for x, y, wide, high in seen_zones(passport, turn):
-        if y:
-            lines.append((x, y, x + wide, y))
-        if x:
-            lines.append((x, y, x, y + high))
-    return lines
-
-
-def _sizes(report: Report, build: Build, device: Device) -> dict[str, Any]:
-    """Every way of keeping the bytes, and the room there is for them."""
-    packed = report.converted.packed
-    files = device.setup.size_of("files") if device.setup else 0
-    return {
-        "ways": pressed_sizes(packed),
-        "program_room": max(0, device.board.flash_bytes - device.board.program_bytes),
-        "files_room": files,
-    }
-
-
-def _corner_percent(corner_mm: float, width_mm: float, height_mm: float) -> tuple[float, float]:
-    """Radius of rounded glass's corners in per cent of its sides; 0 for square ones."""
-    return round(corner_mm / width_mm * 100, 3), round(corner_mm / height_mm * 100, 3)
-
-
-def live_figures(report: Report) -> dict[str, Any]:
-    """What the budgets and stones need of a picture that is being changed."""
-    return {
-        "bytes": stored_bytes(report),
-        "light_share": report.converted.light_share,
-        "findings": [from_record(f) for f in report.findings],
-    }
-
-
-def _mix(report: Report) -> list[tuple[str, float]]:
-    palette = report.converted.passport.palette
-    return list(zip(palette.names, report.converted.shares, strict=True)) if palette else []
-
-
-def _mix_tiles(report: Report) -> list[str]:
-    """Sixteen tiles in the palette's measured colours, shared out by largest remainder."""
-    palette = report.converted.passport.palette
-    if palette is None:
-        return []
-    exact = [share * MIX_TILES for share in report.converted.shares]
-    counts = [int(v) for v in exact]
-    by_rest = sorted(range(len(exact)), key=lambda i: counts[i] - exact[i])
-    for i in by_rest[: MIX_TILES - sum(counts)]:
-        counts[i] += 1
-    return [color for color, count in zip(palette.measured, counts, strict=True) for _ in range(count)]
+STATION = PicturesStation()

@@ -8,28 +8,30 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record, to_record
-from mosaic.imports.pictures import read_picture
-from mosaic.strips.cells import Cell, line_of, overlaps
-from mosaic.strips.cutting import StripPlan, boxes_of, cells_of, ground_of, inked_of, reduced_sheet, sheet_rgb
+from mosaic.strips.cells import line_of, overlaps
+from mosaic.strips.cutting import StripPlan, boxes_of, cells_of, ground_of, inked_of, sheet_rgb
 from mosaic.strips.files import index, zip_of
+from workshop.answers import go_to, image, passing_image
 from workshop.builds.models import Build
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.services import overview_of
+from workshop.builds.pages import own_build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.keys import digest
+from workshop.documents.originals import keep_picture, read_upload
 from workshop.errors import message_of
-from workshop.pictures import pieces, services
-from workshop.pictures.forms import blank, color, flag, method_choices, problems_in_words, select, slide, whole
-from workshop.pictures.leaves import leaves_of
-from workshop.pictures.models import Piece
-from workshop.pictures.piece_pages import go_to, list_page, refused, zipped
-from workshop.pictures.reports import digest
-from workshop.pictures.views import image
+from workshop.look.fields import blank, color, flag, problems_in_words, select, slide, whole
+from workshop.pictures.cells import cut_cells, sheet_of
+from workshop.pictures.documents import Strip
+from workshop.pictures.forms import method_choices
+from workshop.pictures.shared_pages import list_page, refused, save_posted, zipped
+from workshop.pictures.tabs import tabs_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
-KIND = Piece.Kind.STRIP
 CUTS = [("grid", "a grid"), ("gaps", "the gaps between"), ("size", "a given size")]
 RECIPE_FIELDS = ("method", "threshold", "strength", "ground", "invert")
 SHOWN_OVERLAPS = 6
@@ -81,7 +83,7 @@ def plan_of(description: dict[str, Any]) -> StripPlan:
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:
     """The build's strips."""
-    return list_page(request, build_id, KIND, "strips")
+    return list_page(request, build_id, Strip)
 
 
 @require_POST
@@ -91,50 +93,33 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
     upload = request.FILES.get("sheet")
     if upload is None:
         return redirect("strips", build.pk)
-    data = services.read_upload(upload)
-    original = services.keep_original(data=data, file_name=upload.name, owner=request.user)
-    description = from_record(StripPlan())
-    sources = [(original, upload.name)]
-    piece = pieces.add_piece(build=build, kind=KIND, name=file_title(upload.name), description=description, sources=sources)
-    return go_to(request, reverse("strip", args=[build.pk, piece.pk]))
+    data = read_upload(upload)
+    original = keep_picture(data=data, file_name=upload.name, owner=request.user)
+    name, sources = file_title(upload.name), [(original, upload.name)]
+    row = documents.add(Strip, build=build, name=name, record=StripPlan(), sources=sources)
+    return go_to(request, reverse("strip", args=[build.pk, row.pk]))
 
 
-def strip(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def strip(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """One strip."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    plan = plan_of(piece.description)
-    return render(request, "pictures/strip.html", _context(build, piece, StripForm.of(plan), plan))
+    row = shelf.own(build, Strip, document_id)
+    plan = row.record
+    return render(request, "pictures/strip.html", _context(build, row, StripForm.of(plan), plan))
 
 
-def cut_cells(piece: Piece, plan: StripPlan, device: Device) -> tuple[Cell, ...]:
-    """The cells of a strip.
-
-    Raises
-    ------
-    MosaicError
-        The sheet cannot be cut so.
-    """
-    return cells_of(_sheet(piece, plan, device), plan, ground_of(plan.recipe, device.passport))
-
-
-def _sheet(piece: Piece, plan: StripPlan, device: Device):
-    name, data = pieces.files_of(piece)[0]
-    return reduced_sheet(read_picture(data, name), plan.recipe, device)
-
-
-def _context(build: Build, piece: Piece, form: StripForm, plan: StripPlan) -> dict[str, Any]:
+def _context(build: Build, row: Strip, form: StripForm, plan: StripPlan) -> dict[str, Any]:
     overview = overview_of(build)
     device = overview.device
     context = {
         **frame_context(overview, "pictures"),
-        "leaves": leaves_of(build, "strips"),
-        "piece": piece,
+        "tabs": tabs_of(build, "strips"),
+        "document": row,
         "form": form,
-        "key": digest("strip", piece.pk, piece.description, build.revision),
+        "key": digest("strip", row.pk, row.head_id, build.revision),
     }
     try:
-        sheet = _sheet(piece, plan, device)
+        sheet = sheet_of(row, plan, device)
         ground = ground_of(plan.recipe, device.passport)
         boxes, cells = boxes_of(plan, inked_of(sheet, ground)), cells_of(sheet, plan, ground)
     except MosaicError as error:
@@ -152,63 +137,46 @@ def _context(build: Build, piece: Piece, form: StripForm, plan: StripPlan) -> di
 
 
 @require_POST
-def change(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def change(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Keep how it is cut."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    plan = plan_of(piece.description)
+    row = shelf.own(build, Strip, document_id)
+    plan = row.record
     form = StripForm(request.POST)
     if not form.is_valid():
-        return refused(request, "pictures/strip.html", _context(build, piece, form, plan), problems_in_words(form))
+        return refused(request, "pictures/strip.html", _context(build, row, form, plan), problems_in_words(form))
     plan = form.to_plan(plan)
     try:
-        cut_cells(piece, plan, build.to_device())
+        cut_cells(row, plan, build.to_device())
     except MosaicError as error:
-        return refused(
-            request, "pictures/strip.html", _context(build, piece, form, plan_of(piece.description)), message_of(error)
-        )
-    pieces.change_from(request.POST, piece, plan)
-    return redirect("strip", build.pk, piece.pk)
+        return refused(request, "pictures/strip.html", _context(build, row, form, row.record), message_of(error))
+    save_posted(request, row, plan)
+    return redirect("strip", build.pk, row.pk)
 
 
-def sheet_png(request: HttpRequest, build_id: int, piece_id: int, key: str) -> HttpResponse:
+def sheet_png(request: HttpRequest, build_id: int, document_id: int, key: str) -> HttpResponse:
     """The sheet in the panel's colours, pixel for pixel; cuts are drawn over it by the page."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    device, plan = build.to_device(), plan_of(piece.description)
-    return image(encode_png(sheet_rgb(_sheet(piece, plan, device), device.passport), level=1))
+    row = shelf.own(build, Strip, document_id)
+    device, plan = build.to_device(), row.record
+    return image(encode_png(sheet_rgb(sheet_of(row, plan, device), device.passport), level=1))
 
 
-def line_png(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def line_png(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Named cells side by side, as a program would draw them."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    device, plan = build.to_device(), plan_of(piece.description)
-    cells = cut_cells(piece, plan, device)
+    row = shelf.own(build, Strip, document_id)
+    device, plan = build.to_device(), row.record
+    cells = cut_cells(row, plan, device)
     names = request.GET.get("names", "").split()[:64]
     line = line_of(cells, names, ground_of(plan.recipe, device.passport), opaque=request.GET.get("how") == "opaque")
-    return passing_png(sheet_rgb(line, device.passport))
+    return passing_image(encode_png(sheet_rgb(line, device.passport), level=1))
 
 
-def passing_png(rgb: Any) -> HttpResponse:
-    """PNG of (H, W, 3) that is not kept: its address says nothing of what it depends on."""
-    response = HttpResponse(encode_png(rgb, level=1), content_type="image/png")
-    response["Cache-Control"] = "private, no-store"
-    return response
-
-
-def take(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
+def take(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """All files of the strip."""
     build = own_build(request, build_id)
-    piece = pieces.own_piece(build, KIND, piece_id)
-    device, plan = build.to_device(), plan_of(piece.description)
-    cells = cut_cells(piece, plan, device)
-    return zipped(piece, zip_of(piece.name, cells, device, ground_of(plan.recipe, device.passport), plan))
-
-
-@require_POST
-def remove(request: HttpRequest, build_id: int, piece_id: int) -> HttpResponse:
-    """Remove a strip from the build."""
-    build = own_build(request, build_id)
-    pieces.remove_piece(piece=pieces.own_piece(build, KIND, piece_id))
-    return redirect("strips", build.pk)
+    row = shelf.own(build, Strip, document_id)
+    device, plan = build.to_device(), row.record
+    cells = cut_cells(row, plan, device)
+    return zipped(row, zip_of(row.name, cells, device, ground_of(plan.recipe, device.passport), plan))

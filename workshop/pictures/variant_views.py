@@ -16,19 +16,21 @@ from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
-from workshop.builds.models import Build, Picture
-from workshop.builds.pages import frame_context
-from workshop.builds.revisions import base_of
-from workshop.builds.services import overview_of
+from workshop.answers import image, passing_image
+from workshop.builds.models import Build
+from workshop.documents.pages import base_of
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services
 from workshop.pictures.contact_sheet import cell_of, cells_of, trials
-from workshop.pictures.leaves import leaves_of
+from workshop.pictures.documents import Picture
 from workshop.pictures.models import Variant
 from workshop.pictures.reports import fitted_of, glass_png, report_key, report_of
-from workshop.pictures.views import image, own_picture
+from workshop.pictures.tabs import tabs_of
+from workshop.pictures.views import own_picture
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
 KIND = "contact-sheet"
 ORDERS = {"error": "perceived error", "bytes": "bytes, pressed", "method": "method"}
@@ -39,14 +41,14 @@ WAYS = ("split", "blink", "difference")
 def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Advice, the sheet, kept variants, and the two that are compared."""
     build, shown = own_picture(request, build_id, picture_id)
-    device, recipe = build.to_device(), shown.to_recipe()
+    device, recipe = build.to_device(), shown.record
     order = request.GET.get("by", "error")
     order = order if order in ORDERS else "error"
     fitted = fitted_of(shown.original_id, shown.file_name, recipe, device)
     job = jobs.latest(build=build, kind=KIND, subject=shown.pk)
     context = {
         **frame_context(overview_of(build), "pictures"),
-        "leaves": leaves_of(build, "variants", shown),
+        "tabs": tabs_of(build, "variants", shown),
         "picture": shown,
         "nature": nature_of(fitted.linear),
         "advice": [
@@ -96,7 +98,7 @@ class Side:
 
 def _side(build: Build, shown: Picture, device: Device, variant: Variant | None) -> Side:
     slug, name = (str(variant.pk), variant.name) if variant else (NOW, "as it is now")
-    recipe = variant.to_recipe() if variant else shown.to_recipe()
+    recipe = variant.record if variant else shown.record
     figures = _figures(shown, recipe, device, variant)
     url = reverse("shot", args=[build.pk, shown.pk, slug, figures["key"]])
     return Side(slug, name, figures["error"], figures["key"], url, variant)
@@ -133,11 +135,11 @@ def _compared(request: HttpRequest, build: Build, shown: Picture, device: Device
 
 def _recipe_named(shown: Picture, slug: str) -> Recipe:
     if slug == NOW:
-        return shown.to_recipe()
+        return shown.record
     variant = shown.variants.filter(pk=slug).first() if slug.isdigit() else None
     if variant is None:
         raise Http404("no such variant")
-    return variant.to_recipe()
+    return variant.record
 
 
 def shot(request: HttpRequest, build_id: int, picture_id: int, slug: str, key: str) -> HttpResponse:
@@ -160,16 +162,14 @@ def difference(request: HttpRequest, build_id: int, picture_id: int) -> HttpResp
     differs = differs.any(axis=-1) if differs.ndim == 3 else differs
     faint = (colors_of(pixels[1], device.passport, device.turn) // 5 + 190).astype(np.uint8)
     faint[differs] = (162, 59, 31)
-    response = HttpResponse(encode_png(faint, level=1), content_type="image/png")
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return passing_image(encode_png(faint, level=1))
 
 
 @require_POST
 def try_all(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Start the contact sheet."""
     build, shown = own_picture(request, build_id, picture_id)
-    recipe = _base(shown.to_recipe())
+    recipe = _base(shown.record)
     count = len(trials(recipe, searched=build.to_device().passport.palette is not None))
     jobs.start(
         build=build, owner=request.user, kind=KIND, subject=shown.pk, total=count, asked={"recipe": recipe_to_plain(recipe)}
@@ -202,7 +202,7 @@ def _posted(request: HttpRequest, build: Build, shown: Picture) -> tuple[str, Re
         return "", _recipe_named(shown, request.POST["variant"])
     number, job_id = request.POST.get("number", ""), request.POST.get("job", "")
     if not (number.isdigit() and job_id.isdigit()):
-        return "as it was", shown.to_recipe()
+        return "as it was", shown.record
     job = build.jobs.filter(pk=job_id, kind=KIND, subject=shown.pk, state=Job.State.DONE).defer("result").first()
     try:
         trial = cell_of(job, int(number))

@@ -1,6 +1,5 @@
 """The Pictures station: one page, its live parts, its images and its files."""
 
-import base64
 import json
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -12,18 +11,22 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.result import identifier
 from mosaic.reduce.polish import PASSES
-from mosaic.reduce.recipe import Recipe, recipe_from_plain
-from workshop.builds.models import Build, Picture
-from workshop.builds.pages import frame_context, own_build
-from workshop.builds.revisions import base_of
-from workshop.builds.services import overview_of
+from mosaic.reduce.recipe import Recipe
+from workshop.answers import attachment, go_to, image, inline_png
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.originals import keep_picture, read_upload
+from workshop.documents.pages import base_of
 from workshop.errors import message_of
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services, touch_up
+from workshop.pictures.context import decode_recipe, station_context
+from workshop.pictures.documents import Picture
 from workshop.pictures.forms import RecipeForm, recipe_from_post
-from workshop.pictures.piece_pages import go_to
 from workshop.pictures.reports import (
     export_result,
     glass_png,
@@ -33,33 +36,30 @@ from workshop.pictures.reports import (
     source_png,
 )
 from workshop.pictures.searching import search_key
-from workshop.pictures.station import decode_recipe, station_context
-
-FOR_EVER = "private, max-age=31536000, immutable"
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
 
 def own_picture(request: HttpRequest, build_id: int, picture_id: int) -> tuple[Build, Picture]:
     """A build of the one signed in, and its picture; anything else is not there."""
     build = own_build(request, build_id)
-    try:
-        return build, build.pictures.select_related("head").get(pk=picture_id)
-    except Picture.DoesNotExist:
-        raise Http404("no such picture") from None
+    return build, shelf.own(build, Picture, picture_id)
 
 
 def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
     """The station: the build's first picture, or an empty mat that waits for one."""
     build = own_build(request, build_id)
-    first = build.pictures.first()
+    first = Picture.objects.filter(build=build).first()
     if first:
         return redirect("picture", build.pk, first.pk)
-    return render(request, "pictures/empty.html", frame_context(overview_of(build), "pictures"))
+    overview = overview_of(build)
+    return render(request, "pictures/empty.html", {**frame_context(overview, "pictures"), **overview.elsewhere})
 
 
 def picture(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """One picture on the mat."""
     build, shown = own_picture(request, build_id, picture_id)
-    context = _page_context(build, shown, shown.to_recipe())
+    context = _page_context(build, shown, shown.record)
     return render(request, "pictures/station.html", context)
 
 
@@ -85,7 +85,7 @@ def _colors(build: Build) -> tuple[str, ...]:
 
 def _inline(context: dict) -> str:
     """The picture on the glass inside its own address."""
-    return f"data:image/png;base64,{base64.b64encode(glass_png(context['report'], context['device'])).decode()}"
+    return inline_png(glass_png(context["report"], context["device"]))
 
 
 def _live(
@@ -97,8 +97,8 @@ def _live(
     newer revision, or the tab would overwrite it unknowingly.
     """
     context = {**station_context(build, shown, recipe, passing=not kept), "with_form": with_form, "kept": kept}
-    if kept and shown.set_name:
-        start_remaking(build, shown.set_name, request.user)
+    if kept and shown.group:
+        start_remaking(build, shown.group, request.user)
     if kept and context["report"].awaits_search:
         context.update(job_shown(start_search(build, shown, recipe, request.user)))
     if not kept:
@@ -118,7 +118,7 @@ def _live(
 
 def start_remaking(build: Build, set_name: str, owner) -> None:
     """Queue the figures of a set's pictures, so that no page has to wait for all of them."""
-    rows = build.pictures.filter(set_name=set_name)
+    rows = Picture.objects.filter(build=build, group=set_name)
     heads = list(rows.values_list("pk", "head_id"))
     jobs.start(
         build=build,
@@ -140,7 +140,7 @@ def start_search(build: Build, shown: Picture, recipe: Recipe, owner) -> Job:
 def search_now(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Run the search of the saved recipe, which was stopped or never begun."""
     build, shown = own_picture(request, build_id, picture_id)
-    start_search(build, shown, shown.to_recipe(), request.user)
+    start_search(build, shown, shown.record, request.user)
     return redirect("picture", build.pk, shown.pk)
 
 
@@ -148,14 +148,14 @@ def search_now(request: HttpRequest, build_id: int, picture_id: int) -> HttpResp
 def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """What the glass would show under the form's recipe; nothing is kept."""
     build, shown = own_picture(request, build_id, picture_id)
-    return _live(request, build, shown, recipe_from_post(request.POST, shown.to_recipe(), _colors(build)), kept=False)
+    return _live(request, build, shown, recipe_from_post(request.POST, shown.record, _colors(build)), kept=False)
 
 
 @require_POST
 def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Keep the form's recipe as a new revision."""
     build, shown = own_picture(request, build_id, picture_id)
-    recipe = recipe_from_post(request.POST, shown.to_recipe(), _colors(build))
+    recipe = recipe_from_post(request.POST, shown.record, _colors(build))
     # Carried out before it is kept: a recipe that cannot be is refused here.
     report_of(shown, recipe, build.to_device(), wait=False)
     shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
@@ -168,11 +168,11 @@ def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -> HttpResponse:
     """Undo or redo."""
     build, shown = own_picture(request, build_id, picture_id)
-    act = {"undo": services.undo, "redo": services.redo}[direction]
-    shown = act(picture=shown, base=base_of(request))
+    act = documents.undo if direction == "undo" else documents.redo
+    shown = act(shown, base=base_of(request))
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
-    return _live(request, build, shown, shown.to_recipe(), with_form=True)
+    return _live(request, build, shown, shown.record, with_form=True)
 
 
 @require_POST
@@ -183,7 +183,7 @@ def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
         changes = dict(json.loads(request.POST.get("changes", "")))
     except (ValueError, TypeError):
         raise BadValueError("this fix is malformed; load the page again") from None
-    recipe = shown.to_recipe().with_changes(**changes)
+    recipe = shown.record.with_changes(**changes)
     shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
@@ -203,7 +203,7 @@ def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) ->
 def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Set the pixels of a stroke, take them off, or take all of them off."""
     build, shown = own_picture(request, build_id, picture_id)
-    recipe = shown.to_recipe()
+    recipe = shown.record
     runs = touch_up.changed(recipe.touches, request.POST, build.to_device())
     return _keep(request, build, shown, recipe.with_changes(touches=[list(run) for run in runs]))
 
@@ -212,7 +212,7 @@ def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 def region(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Add a region, change one, or take one away."""
     build, shown = own_picture(request, build_id, picture_id)
-    recipe = shown.to_recipe()
+    recipe = shown.record
     regions = touch_up.regions(recipe.regions, request.POST, build.to_device())
     return _keep(request, build, shown, recipe.with_changes(regions=regions))
 
@@ -226,32 +226,9 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
         raise BadValueError("no file came with this; drop a picture file, or choose one")
     added = None
     for upload in uploads:
-        original = services.keep_original(data=services.read_upload(upload), file_name=upload.name, owner=request.user)
+        original = keep_picture(data=read_upload(upload), file_name=upload.name, owner=request.user)
         added = services.add_picture(build=build, original=original, file_name=upload.name)
     return go_to(request, reverse("picture", args=[build.pk, added.pk]))
-
-
-@require_POST
-def rename(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
-    """Another name for the picture."""
-    build, shown = own_picture(request, build_id, picture_id)
-    services.rename(picture=shown, name=request.POST.get("name", ""))
-    return redirect("picture", build.pk, shown.pk)
-
-
-@require_POST
-def take_out(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
-    """Remove the picture from the build."""
-    build, shown = own_picture(request, build_id, picture_id)
-    services.take_out(picture=shown)
-    return redirect("pictures", build.pk)
-
-
-def image(data: bytes) -> HttpResponse:
-    """PNG under an address that holds its key."""
-    response = HttpResponse(data, content_type="image/png")
-    response["Cache-Control"] = FOR_EVER
-    return response
 
 
 def _recipe_shown(request: HttpRequest, shown: Picture) -> Recipe:
@@ -260,7 +237,7 @@ def _recipe_shown(request: HttpRequest, shown: Picture) -> Recipe:
     revision = shown.revisions.filter(pk=number).first() if number.isdigit() else None
     if revision is None:
         raise Http404("no such revision of this picture")
-    return recipe_from_plain(revision.recipe)
+    return shown.read(revision.description)
 
 
 def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> HttpResponse:
@@ -293,9 +270,6 @@ def take(request: HttpRequest, build_id: int, picture_id: int, ending: str) -> H
     build, shown = own_picture(request, build_id, picture_id)
     if ending not in EXPORTERS:
         raise Http404("no such kind of file")
-    device, recipe = build.to_device(), shown.to_recipe()
+    device, recipe = build.to_device(), shown.record
     result = export_result(shown, recipe, device, report_of(shown, recipe, device))
-    response = HttpResponse(export(result, ending), content_type=EXPORTERS[ending].media_type)
-    response["Content-Disposition"] = f'attachment; filename="{identifier(shown.name)}.{ending}"'
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return attachment(export(result, ending), f"{identifier(shown.name)}.{ending}", EXPORTERS[ending].media_type)

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from mosaic.boards.board import board_from_plain, board_to_plain, catalogue, link_between, shared_links, usual_clock_hz
-from mosaic.device.budget import Content, bands_that_fit, budgets, ram_budget
+from mosaic.device.budget import Content, Need, bands_that_fit, budgets, ram_budget
 from mosaic.device.device import Device
 from mosaic.errors import BadDescriptionError
 from mosaic.findings.rules import device_findings
@@ -15,7 +15,7 @@ from mosaic.panels.mounting import Opening
 from mosaic.panels.wire import frame_parts
 
 BOARDS = catalogue()
-NOTHING = Content(10_000, (), 0.2)
+NOTHING = Content((Need("arrays", "pictures", 10_000),), (), 0.2)
 
 
 @pytest.mark.parametrize("board", BOARDS.values(), ids=lambda b: b.slug)
@@ -80,8 +80,8 @@ class TestMemory:
 
 def found(subject_device: Device) -> dict[str, object]:
     frame = frame_parts(subject_device.passport, subject_device.turn, bytes(subject_device.passport.frame_bytes))
-    sums = budgets(subject_device, Content(0, frame, 0.2))
-    return {f.id: f for f in device_findings(DeviceSubject(subject_device, sums, 0))}
+    sums = budgets(subject_device, Content((), frame, 0.2))
+    return {f.id: f for f in device_findings(DeviceSubject(subject_device, sums))}
 
 
 class TestFindings:

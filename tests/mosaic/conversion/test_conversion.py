@@ -5,6 +5,7 @@ import io
 import numpy as np
 import pytest
 from PIL import Image
+from workshop.scenario.painting import CONTINUOUS_TONE
 
 from mosaic.color.eye import SIGMA_ONE_TONE, SIGMA_PALETTE, rms_difference
 from mosaic.color.srgb import linear_to_bytes
@@ -12,7 +13,6 @@ from mosaic.conversion.stages import convert, fit_stage, seen_result, seen_targe
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.loader import catalogue
 from mosaic.reduce.recipe import Recipe
-from workshop.demo.painting import CONTINUOUS_TONE
 
 
 @pytest.fixture(scope="module")

@@ -6,14 +6,18 @@ import pytest
 
 from mosaic.boards.board import board_from_plain, board_to_plain, highest_clock_hz, link_between, usual_clock_hz
 from mosaic.boards.board import catalogue as boards
-from mosaic.device.budget import Content, bands_that_fit, budgets, runtime_days
+from mosaic.device.budget import Content, Need, bands_that_fit, budgets, runtime_days
 from mosaic.device.device import Device, Supply
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts
 
 
 def content(device: Device, stored: int = 0, light: float = 0.0) -> Content:
-    return Content(stored, frame_parts(device.passport, device.rotation, bytes(device.passport.frame_bytes)), light)
+    return Content(
+        (Need("arrays", "pictures", stored),),
+        frame_parts(device.passport, device.rotation, bytes(device.passport.frame_bytes)),
+        light,
+    )
 
 
 def by_slug(device: Device, stored: int = 0, light: float = 0.0):

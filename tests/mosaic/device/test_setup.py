@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from mosaic.device.budget import Content, budgets
+from mosaic.device.budget import Content, Need, budgets
 from mosaic.device.setup import Edit, MemoryPart, SetupCard, Tool, clashes
 from mosaic.errors import BadDescriptionError
 from mosaic.findings.rules import device_findings
@@ -25,7 +25,7 @@ CARD = SetupCard(
 
 def found(device, card):
     made = replace(device, setup=card)
-    findings = device_findings(DeviceSubject(made, budgets(made, Content(30_000, (), 0.2)), 1))
+    findings = device_findings(DeviceSubject(made, budgets(made, Content((Need("arrays", "pictures", 30_000),), (), 0.2))))
     return {f.id.removeprefix("setup."): f for f in findings if f.id.startswith("setup.")}
 
 

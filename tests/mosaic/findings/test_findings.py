@@ -7,7 +7,7 @@ import pytest
 
 from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.stages import convert, fit_stage
-from mosaic.device.budget import Content, budgets
+from mosaic.device.budget import Content, Need, budgets
 from mosaic.device.device import Device, Supply
 from mosaic.findings.rules import device_findings, picture_findings
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
@@ -21,7 +21,7 @@ from tests.conftest import gradient
 
 def of_device(device: Device, stored: int = 0, count: int = 0) -> dict:
     frame = frame_parts(device.passport, device.rotation, bytes(device.passport.frame_bytes))
-    found = device_findings(DeviceSubject(device, budgets(device, Content(stored, frame, 0.2)), count))
+    found = device_findings(DeviceSubject(device, budgets(device, Content((Need("arrays", "pictures", stored),), frame, 0.2))))
     return {f.id: f for f in found}
 
 
@@ -54,8 +54,8 @@ class TestDevice:
     def test_pictures_larger_than_flash(self, barometer):
         sound = replace(barometer, buffer_bands=3)
         assert of_device(sound, 401_408, 3) == {}
-        finding = of_device(sound, 401_409, 4)["memory.pictures-exceed-flash"]
-        assert "392.0 KiB in 4" in finding.what
+        finding = of_device(sound, 401_409, 4)["memory.contents-exceed-flash"]
+        assert finding.what.endswith("does not fit the flash: pictures 392.0 KiB")
 
     def test_energy_over_the_limit(self, tide_board):
         device = replace(tide_board, supply=Supply("cell", 3.7, 2000), energy_limit_mwh=12)

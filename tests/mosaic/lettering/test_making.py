@@ -155,9 +155,9 @@ class TestRendering:
 
     def test_pictures_in_place_of_letters_are_not_kerned(self):
         ink = np.ones((9, 4), bool)
-        cells = {(4, "V"): Cell("V", ink.astype(np.uint8), ink, 0, 9, 5)}
+        cells = {("strip-4", "V"): Cell("V", ink.astype(np.uint8), ink, 0, 9, 5)}
         plain = made(size_px=40)
-        drawn = made(Sources(PITCH, None, (), cells), size_px=40, pictures=[{"code": ord("V"), "piece": 4, "cell": "V"}])
+        drawn = made(Sources(PITCH, None, (), cells), size_px=40, pictures=[{"code": ord("V"), "source": "strip-4", "cell": "V"}])
         assert plain.lettering.kern(ord("A"), ord("V")) < 0
         assert drawn.lettering.kern(ord("A"), ord("V")) == 0
         assert drawn.lettering.kern(ord("T"), ord("o")) == plain.lettering.kern(ord("T"), ord("o"))
@@ -229,8 +229,8 @@ class TestPictures:
     def test_cells_become_letters(self):
         ink = np.array([[1, 1], [1, 0], [1, 1]], bool)
         cell = Cell("7", ink.astype(np.uint8), ink, 1, 3, 5)
-        sources = Sources(PITCH, None, (), {(4, "7"): cell})
-        uses = [{"code": 0xE000, "piece": 4, "cell": "7"}, {"code": 0xE001, "piece": 4, "cell": "gone"}]
+        sources = Sources(PITCH, None, (), {("strip-4", "7"): cell})
+        uses = [{"code": 0xE000, "source": "strip-4", "cell": "7"}, {"code": 0xE001, "source": "strip-4", "cell": "gone"}]
         result = made(sources, face="pictures", preset="none", pictures=uses, bits=2)
         (glyph,) = result.lettering.glyphs
         assert (glyph.levels.tolist(), glyph.left, glyph.top, glyph.advance) == ([[3, 3], [3, 0], [3, 3]], 1, 3, 5)
@@ -362,8 +362,8 @@ class TestFindings:
 
     def test_gone_pictures(self):
         ink = np.ones((9, 4), bool)
-        sources = Sources(PITCH, None, (), {(4, "7"): Cell("7", ink.astype(np.uint8), ink, 0, 9, 5)})
-        uses = [{"code": 55, "piece": 4, "cell": "7"}, {"code": 0xE001, "piece": 4, "cell": "gone"}]
+        sources = Sources(PITCH, None, (), {("strip-4", "7"): Cell("7", ink.astype(np.uint8), ink, 0, 9, 5)})
+        uses = [{"code": 55, "source": "strip-4", "cell": "7"}, {"code": 0xE001, "source": "strip-4", "cell": "gone"}]
         finding = found(device(), "", sources, face="pictures", preset="none", pictures=uses)["lettering.pictures-gone"]
         assert finding.fix.changes["pictures"] == [uses[0]]
 

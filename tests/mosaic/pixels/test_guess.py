@@ -17,7 +17,7 @@ from mosaic.pixels.guess import Candidate, candidates_for, guess, sizes_of_bytes
 from mosaic.pixels.indexed import pack_indexed
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
-from workshop.demo import painting
+from workshop.scenario import painting
 
 # One panel for every form of bytes in the catalogue, small ones where there are several.
 SLUGS = (

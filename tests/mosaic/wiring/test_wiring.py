@@ -68,7 +68,7 @@ def device(panel: str, board: str, link: str | None = None, **changes) -> Device
 
 def found(made: Device) -> dict[str, object]:
     frame = frame_parts(made.passport, made.turn, bytes(made.passport.frame_bytes))
-    findings = device_findings(DeviceSubject(made, budgets(made, Content(0, frame, 0.2)), 0))
+    findings = device_findings(DeviceSubject(made, budgets(made, Content((), frame, 0.2))))
     return {f.id.removeprefix("wiring."): f for f in findings if f.id.startswith("wiring.")}
 
 

@@ -1,0 +1,1 @@
+"""A station that only tests know."""

@@ -1,0 +1,102 @@
+"""A station is a folder and a line: a made-up one is found on the pages, in the budgets, in the files, in a copy."""
+
+import io
+import zipfile
+from importlib import reload
+
+import pytest
+from django.urls import clear_url_caches
+
+import workshop.stations as seam
+import workshop.urls
+from workshop.builds.models import Build
+from workshop.documents import kinds
+from workshop.documents.services import add
+from workshop.jobs.models import Job
+from workshop.stations.overview import overview_of
+
+FOLDER = "tests.workshop.made_up"
+
+
+@pytest.fixture
+def made_up(monkeypatch):
+    """The list with a line more, as a developer would write it."""
+    monkeypatch.setattr(seam, "STATIONS", (*seam.STATIONS, FOLDER))
+    seam.stations.cache_clear()
+    seam.register()
+    reload(workshop.urls)
+    clear_url_caches()
+    yield seam.stations()[-1]
+    kinds.forget(seam.stations()[-1].documents)
+    monkeypatch.undo()
+    seam.stations.cache_clear()
+    reload(workshop.urls)
+    clear_url_caches()
+
+
+@pytest.fixture
+def buoy(made_up, build):
+    from tests.workshop.made_up.documents import Buoy, BuoyPlan
+
+    return add(Buoy, build=build, name="Outer buoy", record=BuoyPlan(bells=3))
+
+
+def test_its_stone_and_page_are_there(made_up, signed_in, build):
+    page = signed_in.get(f"/builds/{build.pk}/buoys/")
+    assert page.status_code == 200
+    stone = page.context["stones"][-1]
+    assert (stone.number, stone.name, stone.here, stone.words) == (9, "Buoys", True, "here")
+    bench = signed_in.get("/").content.decode()
+    assert f'href="/builds/{build.pk}/buoys/"' in bench
+
+
+def test_its_document_counts_in_budgets_and_findings(buoy, signed_in, build):
+    overview = overview_of(Build.objects.get())
+    flash = overview.budgets[0]
+    assert [(part.name, part.value) for part in flash.parts if part.name == "buoys"] == [("buoys", 300)]
+    (placed,) = [placed for placed in overview.findings if placed.finding["id"] == "buoy.too-loud"]
+    assert (placed.item.name, placed.station.name) == ("Outer buoy", "Buoys")
+    bench = signed_in.get("/").content.decode()
+    assert "Three bells are two too many" in bench
+    assert "Look at it in Buoys" in bench
+
+
+def test_its_files_are_made_with_all_others(buoy, signed_in, picture):
+    signed_in.post(f"/builds/{picture.build_id}/files/")
+    job = Job.objects.get(kind="files")
+    assert job.state == Job.State.DONE, job.message
+    names = zipfile.ZipFile(io.BytesIO(bytes(job.result))).namelist()
+    assert {"outer_buoy.txt", "slip.h", "slip.bin", "slip.png"} == set(names)
+
+
+def test_it_comes_along_to_a_copy(buoy, signed_in, build):
+    page = signed_in.get("/builds/new/", {"from": f"build-{build.pk}"})
+    assert "1 buoy, each as it is now" in page.content.decode()
+    signed_in.post("/builds/new/", {"name": "Second", "from": f"build-{build.pk}", "along_parts": "1", "along_contents": "1"})
+    (copied,) = type(buoy).objects.of(Build.objects.get(name="Second"))
+    assert (copied.name, copied.record.bells) == ("Outer buoy", 3)
+
+
+def test_its_kind_has_history_pages_and_files(buoy, signed_in, build, upload):
+    at = f"/builds/{build.pk}/documents/{buoy.pk}/"
+    signed_in.post(f"{at}rename/", {"name": "Inner buoy"})
+    signed_in.post(f"{at}undo/")
+    assert type(buoy).objects.get().name == "Outer buoy"
+    data = signed_in.get(f"{at}take/").content
+    signed_in.post(f"{at}delete/")
+    assert not type(buoy).objects.exists()
+    signed_in.post(f"/builds/{build.pk}/documents/bring/", {"file": upload(data, "buoy.json")})
+    assert type(buoy).objects.of(build).get().record.bells == 3
+
+
+def test_its_long_work_is_carried_out(buoy, signed_in, build):
+    from workshop.jobs import services as jobs
+
+    job = jobs.start(build=build, owner=build.owner, kind="ring", total=1)
+    job.refresh_from_db()
+    assert (job.state, bytes(job.result)) == (Job.State.DONE, b"ding")
+
+
+def test_without_its_line_nothing_of_it_is_left(signed_in, build):
+    assert signed_in.get(f"/builds/{build.pk}/buoys/").status_code == 404
+    assert [station.number for station in seam.stations()] == [1, 2, 3, 4]

@@ -1,0 +1,44 @@
+"""Answers that many pages give: a PNG, a file to take, the way to another page."""
+
+import base64
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+
+FOR_EVER = "private, max-age=31536000, immutable"
+
+
+def image(data: bytes) -> HttpResponse:
+    """A PNG under an address that holds the key of all it depends on, so that it never grows old."""
+    response = HttpResponse(data, content_type="image/png")
+    response["Cache-Control"] = FOR_EVER
+    return response
+
+
+def passing_image(data: bytes) -> HttpResponse:
+    """A PNG that is not kept: its address says nothing of what it depends on."""
+    response = HttpResponse(data, content_type="image/png")
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+def inline_png(data: bytes) -> str:
+    """A picture inside its own address."""
+    return f"data:image/png;base64,{base64.b64encode(data).decode()}"
+
+
+def attachment(data: bytes | str, file_name: str, media_type: str) -> HttpResponse:
+    """A file to take; it is made anew each time."""
+    response = HttpResponse(data, content_type=media_type)
+    response["Content-Disposition"] = f'attachment; filename="{file_name}"'
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+def go_to(request: HttpRequest, address: str) -> HttpResponse:
+    """Lead the browser to a page, also from a part of one."""
+    if not request.htmx:  # type: ignore[attr-defined]
+        return redirect(address)
+    response = HttpResponse(status=204)
+    response["HX-Redirect"] = address
+    return response

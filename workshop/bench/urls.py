@@ -1,0 +1,16 @@
+"""Addresses of the workshop and of a build as a whole."""
+
+from django.urls import path
+
+from workshop.bench import new_views, views
+
+urlpatterns = [
+    path("", views.workshop, name="workshop"),
+    path("builds/new/", new_views.new_build, name="new-build"),
+    path("builds/new/shelf/", new_views.shelf_part, name="new-shelf"),
+    path("builds/drop/", views.drop, name="drop"),
+    path("builds/<int:build_id>/", views.open_build, name="build"),
+    path("builds/<int:build_id>/sheet/", views.sheet, name="sheet"),
+    path("builds/<int:build_id>/fix/", views.fix_build, name="fix-build"),
+    path("builds/<int:build_id>/remove/", views.delete_build, name="delete-build"),
+]

@@ -1,0 +1,26 @@
+"""Station 2, Bring-up."""
+
+from typing import Any
+
+from mosaic.findings import rules
+from workshop.bringup import demo
+from workshop.bringup.documents import PatchPhotoDocument, StageNotesDocument, TouchReadingsDocument
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.stations.station import Item, Station
+
+
+class BringUpStation(Station):
+    number, slug, name = 2, "bring-up", "Bring-up"
+    home, urls = "bringup-stages", "workshop.bringup.urls"
+    documents = (StageNotesDocument, PatchPhotoDocument, TouchReadingsDocument)
+    device_rules = (("bringup-stages", rules.SENDING_RULES),)
+
+    def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
+        return shelf.single(build, StageNotesDocument) is not None
+
+    def demo(self, builds: dict[str, Build], person: Any) -> None:
+        demo.load(builds, person)
+
+
+STATION = BringUpStation()

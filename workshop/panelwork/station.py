@@ -1,0 +1,34 @@
+"""Station 1, Panel & wiring."""
+
+from typing import Any
+
+from mosaic.device.setup import SetupCard
+from mosaic.findings import rules
+from mosaic.forms import to_record
+from workshop.builds.models import Build, SetupDocument, WiringDocument
+from workshop.builds.services import set_setup
+from workshop.panelwork.documents import ReadingsDocument
+from workshop.scenario.builds import SETUPS
+from workshop.stations.station import Item, Station
+
+
+class PanelStation(Station):
+    number, slug, name = 1, "panel", "Panel & wiring"
+    home, urls = "build-panel", "workshop.panelwork.urls"
+    documents = (WiringDocument, SetupDocument, ReadingsDocument)
+    device_rules = (
+        ("wiring", rules.WIRING_RULES),
+        ("setup", rules.SETUP_RULES),
+        ("mounting", rules.MOUNTING_RULES),
+        ("build-panel", rules.LIMIT_RULES),
+    )
+
+    def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
+        return True
+
+    def demo(self, builds: dict[str, Build], person: Any) -> None:
+        for name, plain in SETUPS.items():
+            set_setup(build=builds[name], card=to_record(plain, SetupCard, "set-up card"), base=0)
+
+
+STATION = PanelStation()

@@ -1,0 +1,51 @@
+"""The cells of strips and segmented figures, made of their documents."""
+
+from mosaic.device.device import Device
+from mosaic.segments.figure import FigurePlan, symbols_of
+from mosaic.strips.cells import Cell
+from mosaic.strips.cutting import StripPlan, ground_of, reduced_sheet
+from mosaic.strips.cutting import cells_of as cut
+from workshop.documents.decoded import source_of
+from workshop.documents.models import Document, bytes_of
+from workshop.pictures.documents import Figure, Strip
+
+
+def sheet_of(strip: Strip, plan: StripPlan, device: Device):
+    """The sheet in the panel's own values; raises `MosaicError`."""
+    source = strip.sources[0]
+    return reduced_sheet(source_of(source.original_id, source.file_name), plan.recipe, device)
+
+
+def cut_cells(strip: Strip, plan: StripPlan, device: Device) -> tuple[Cell, ...]:
+    """The cells of a strip.
+
+    Raises
+    ------
+    MosaicError
+        The sheet cannot be cut so.
+    """
+    return cut(sheet_of(strip, plan, device), plan, ground_of(plan.recipe, device.passport))
+
+
+def drawing_of(figure: Figure) -> tuple[str, bytes] | None:
+    """(file name, bytes) of the drawing that a figure's segments are parts of; None where it has none."""
+    files = bytes_of(figure.sources)
+    return files[-1] if files else None
+
+
+def made_symbols(figure: Figure, plan: FigurePlan, device: Device) -> tuple[Cell, ...]:
+    """The symbols of a figure.
+
+    Raises
+    ------
+    MosaicError
+        The drawing, the table or a colour does not do.
+    """
+    return symbols_of(plan, device.passport, drawing_of(figure))
+
+
+def cells_of(document: Document, device: Device) -> tuple[Cell, ...]:
+    """The cells of a strip or a figure as it is saved; raises `MosaicError`."""
+    if isinstance(document, Strip):
+        return cut_cells(document, document.record, device)
+    return made_symbols(document, document.record, device)  # type: ignore[arg-type]

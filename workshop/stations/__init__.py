@@ -1,0 +1,34 @@
+"""The stations of a build, in working order. A new one is a folder and a line here."""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from workshop.stations.station import Station
+
+STATIONS = ("workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering")
+
+
+@cache
+def stations() -> tuple[Station, ...]:
+    """Every station, as its own `station.py` describes it."""
+    return tuple(import_module(f"{folder}.station").STATION for folder in STATIONS)
+
+
+def station_of(slug: str) -> Station:
+    return next(station for station in stations() if station.slug == slug)
+
+
+def register() -> None:
+    """Make known the kinds of documents and of long work that stations bring."""
+    from workshop.documents import kinds as documents
+    from workshop.jobs import kinds as jobs
+    from workshop.stations.files_job import FILES
+
+    jobs.register([FILES])
+    for station in stations():
+        documents.register(station.documents)
+        jobs.register(station.jobs)

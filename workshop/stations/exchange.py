@@ -1,0 +1,40 @@
+"""What stations take of one another, by reference."""
+
+from typing import Any
+
+from mosaic.device.device import Device
+from mosaic.reduce.recipe import Recipe
+from mosaic.strips.cells import Cell
+from workshop.builds.models import Build
+from workshop.documents.models import Document
+from workshop.stations import stations
+from workshop.stations.station import Pixels
+
+
+def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
+    """The whole glass that a reference names; None where no station knows it."""
+    return next((found for s in stations() if (found := s.pixels(build, device, ref)) is not None), None)
+
+
+def cells_of(build: Build, device: Device, ref: str) -> tuple[Cell, ...]:
+    """The cells that a reference names; none where no station knows it, or they cannot be made."""
+    return next((found for s in stations() if (found := s.cells(build, device, ref)) is not None), ())
+
+
+def bring_picture(*, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:
+    """A picture that one station has found, as a document of the first that makes some of it."""
+    told = {"build": build, "data": data, "file_name": file_name, "name": name, "recipe": recipe, "owner": owner}
+    return next(made for s in stations() if (made := s.take_picture(**told)) is not None)
+
+
+def copy_all(origin: Build, build: Build) -> None:
+    """Everything that is made for one build, as it is now, for another."""
+    refs: dict[str, str] = {}
+    for station in stations():
+        station.copy(origin, build, refs)
+
+
+def contents_in_words(build: Build) -> str:
+    """What `copy_all` would bring along: "3 pictures, 2 letterings"; "" for nothing."""
+    counts = [(kind, kind.objects.filter(build=build).count()) for s in stations() for kind in s.copied()]
+    return ", ".join(f"{count} {kind.NOUN}{'' if count == 1 else 's'}" for kind, count in counts if count and not kind.SINGLE)

@@ -1,0 +1,42 @@
+"""The frame around every page of a build: header, budget strip, stones."""
+
+from typing import Any
+
+from django.urls import reverse
+
+from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
+from mosaic.panels.mounting import plan_of
+from workshop.look.stones import Stone, stone
+from workshop.stations import stations
+from workshop.stations.overview import Overview
+from workshop.stations.station import Station
+
+
+def stones_of(overview: Overview, here: str) -> list[Stone]:
+    """The stones of the stations that exist."""
+    return [_stone_of(station, overview, here) for station in stations()]
+
+
+def _stone_of(station: Station, overview: Overview, here: str) -> Stone:
+    found = [placed.finding for placed in overview.findings if placed.station is station]
+    must = sum(f["severity"] == "must fix" for f in found)
+    return stone(
+        station.number, station.name, reverse(station.home, args=[overview.build.pk]), must=must, worth=len(found) - must,
+        begun=station.begun(overview.build, overview.by_station[station.slug]), here=station.slug == here,
+    )  # fmt: skip
+
+
+def frame_context(overview: Overview, here: str) -> dict[str, Any]:
+    """What base_build.html needs."""
+    passport, turn = overview.device.passport, overview.device.turn
+    return {
+        "build": overview.build,
+        "device": overview.device,
+        "overview": overview,
+        "budgets": overview.budgets,
+        "stones": stones_of(overview, here),
+        "seen_size": seen_size(passport, turn),
+        "seen_mm": seen_size_mm(passport, turn),
+        "outline_mm": seen_outline_mm(passport, turn),
+        "plan": plan_of(passport, turn),
+    }

@@ -1,0 +1,155 @@
+"""What a station is: one description in each station's `station.py`, walked by everything that concerns all of them.
+
+A station imports builds, documents, jobs and this, never another station. What one offers to others goes through
+`Item.offers`, `pixels` and `cells`; references name documents, such as `figure-12`.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.device.budget import Need
+from mosaic.device.device import Device
+from mosaic.findings.rules import Rules
+from mosaic.reduce.recipe import Recipe
+from mosaic.strips.cells import Cell
+from workshop.builds.models import Build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.models import Document, Original
+from workshop.jobs.kinds import JobKind
+
+Offer = Literal["pixels", "cells"]
+
+
+@dataclass(frozen=True)
+class Item:
+    """What one thing of a build adds to it: a picture, a lettering, a screen.
+
+    Attributes
+    ----------
+    ref, name, url : the document it is, what it is called, and its page
+    needs : what it takes of the budgets
+    findings : plain findings on it, worst first; they are fixed on its page
+    light_share : mean light 0..1 while it is shown; None for what is never the whole glass
+    image_url : its glass as PNG, "" where it has none
+    offers : what other stations may take of it: whole-glass "pixels", "cells"
+    settled : False while its figures are older than it is
+    summary : a few words and figures on it, for lists
+    group : documents of one group share what their kind says
+    """
+
+    ref: str
+    name: str
+    url: str
+    needs: tuple[Need, ...] = ()
+    findings: tuple[dict[str, Any], ...] = field(default=(), hash=False)
+    light_share: float | None = None
+    image_url: str = ""
+    offers: tuple[Offer, ...] = ()
+    settled: bool = True
+    group: str = ""
+    summary: str = ""
+
+    @property
+    def number(self) -> int:
+        """The document's own number, for addresses."""
+        return int(self.ref.rpartition("-")[2])
+
+    @property
+    def byte_count(self) -> int:
+        """What it takes of the flash, in B."""
+        return int(sum(need.value for need in self.needs if need.place in ("arrays", "files")))
+
+
+@dataclass(frozen=True)
+class Tab:
+    """A page of a station."""
+
+    name: str
+    url: str
+    here: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Pixels:
+    """What can be sent to a panel: palette indices (H, W) or RGB (H, W, 3), as the reader shall see them."""
+
+    name: str
+    pixels: npt.NDArray[np.uint8]
+    key: str
+
+
+@dataclass(frozen=True)
+class File:
+    """A file for the maker's program, read back before it is given out."""
+
+    title: str
+    ending: str
+    data: bytes
+
+
+class Station:
+    """One station. Subclasses say what it is; every method has a default that a station without such work can keep."""
+
+    number: ClassVar[int]
+    slug: ClassVar[str]
+    name: ClassVar[str]
+    home: ClassVar[str]
+    """Name of the address of its first page, which takes the build."""
+    urls: ClassVar[str]
+    """Module of its addresses, which lie below a build's."""
+    documents: ClassVar[tuple[type[Document], ...]] = ()
+    jobs: ClassVar[tuple[JobKind, ...]] = ()
+    device_rules: ClassVar[tuple[tuple[str, Rules], ...]] = ()
+    """Rules on the device that it looks after, by the name of the address of the page where their findings stand."""
+
+    def items(self, build: Build, device: Device) -> list[Item]:
+        """What its documents add to the build as it is saved."""
+        return []
+
+    def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
+        """Whether there is any work in it."""
+        return bool(items)
+
+    def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
+        """The whole glass that a reference names; None where it is none of this station's."""
+        return None
+
+    def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
+        """The cells that a reference names; None where it is none of this station's."""
+        return None
+
+    def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
+        """For each of its documents what makes its files; each raises `MosaicError` where they do not read back."""
+        return []
+
+    def copied(self) -> list[type[Document]]:
+        """The kinds that come along to a new build with "all that is made"."""
+        return [kind for kind in self.documents if not kind.SINGLE]
+
+    def copy(self, origin: Build, build: Build, refs: dict[str, str]) -> None:
+        """Copy its documents to another build as they are now. `refs` names old and new ones, and is added to."""
+        for kind in self.copied():
+            for document in shelf.of_kind(origin, kind):
+                made = documents.copy_to(document, build, refs=refs, group=document.group)
+                refs[document.ref] = made.ref
+
+    def keep_upload(self, upload: Any, owner: Any) -> Original | None:
+        """Keep a file that was dropped before there was a build for it; None where it is nothing for this station."""
+        return None
+
+    def begin_with(self, build: Build, original: Original, file_name: str) -> None:
+        """Put a file that was kept so into its new build."""
+
+    def take_picture(
+        self, *, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any
+    ) -> Document | None:
+        """Make a document of a picture that another station has found; None where this one makes none of pictures."""
+        return None
+
+    def demo(self, builds: dict[str, Build], person: Any) -> None:
+        """Lay its part of the demo into the demo's builds, by name."""
