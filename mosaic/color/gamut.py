@@ -139,43 +139,66 @@ def grid_colors() -> npt.NDArray[np.float64]:
 @lru_cache(maxsize=64)
 def _table(color_bytes: bytes, count: int) -> FloatArray:
     colors = np.frombuffer(color_bytes, np.float32).reshape(count, 3)
-    table = nearest_mixture(grid_colors(), colors).reshape(GRID, GRID, GRID, 3)
+    table = np.zeros((GRID**3, _ENTRY), np.float32)
+    table[:, :3] = nearest_mixture(grid_colors(), colors)
+    table = table.reshape(-1)
     table.setflags(write=False)
     return table
 
 
-@njit(cache=True, fastmath=True, inline="always")
-def _place(light, side):
-    """Number of the step below a channel's light, and the share of the way to the next.
+_ONE, _ZERO = np.float32(1), np.float32(0)
+_ENTRY = 4
+"""Floats of a table's entry: three of light and one that only makes entries a power of two long."""
+_STEP_B, _STEP_G, _STEP_R = np.uint64(_ENTRY), np.uint64(_ENTRY * GRID), np.uint64(_ENTRY * GRID * GRID)
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def _places(line, steps, shares):
+    """For each channel of a row the number of the step below, and the share of the way to the next.
 
     Linear in light between two steps, so that straight gradients stay straight.
     """
-    v = np.sqrt(min(max(light, np.float32(0)), np.float32(1))) * np.float32(side)
-    k = min(int(v), side - 1)
-    low = np.float32(k) * np.float32(k)
-    return k, (v * v - low) / np.float32(2 * k + 1)
+    side, most = np.float32(GRID - 1), np.int32(GRID - 2)
+    for x in range(line.shape[0]):
+        v = np.sqrt(min(max(line[x], _ZERO), _ONE)) * side
+        step = min(np.int32(v), most)
+        low = np.float32(step)
+        steps[x] = step
+        shares[x] = (v * v - low * low) / (low + low + _ONE)
 
 
-@njit(cache=True, fastmath=True, nogil=True)
-def _look_up(flat, table, out):
-    side = table.shape[0] - 1
-    one = np.float32(1)
-    for i in range(flat.shape[0]):
-        r, fr = _place(flat[i, 0], side)
-        g, fg = _place(flat[i, 1], side)
-        b, fb = _place(flat[i, 2], side)
-        for c in range(3):
-            c00 = table[r, g, b, c] * (one - fb) + table[r, g, b + 1, c] * fb
-            c01 = table[r, g + 1, b, c] * (one - fb) + table[r, g + 1, b + 1, c] * fb
-            c10 = table[r + 1, g, b, c] * (one - fb) + table[r + 1, g, b + 1, c] * fb
-            c11 = table[r + 1, g + 1, b, c] * (one - fb) + table[r + 1, g + 1, b + 1, c] * fb
-            out[i, c] = (c00 * (one - fg) + c01 * fg) * (one - fr) + (c10 * (one - fg) + c11 * fg) * fr
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def _look_up(lines, table, out):
+    """Between four corners of a cell, along its sides in the order of the shares (tetrahedral interpolation)."""
+    n = lines.shape[1]
+    steps, shares = np.empty(n, np.int32), np.empty(n, np.float32)
+    u1, u2 = np.uint64(1), np.uint64(2)
+    at = np.uint64(0)
+    for y in range(lines.shape[0]):
+        _places(lines[y], steps, shares)
+        for x in range(n // 3):
+            i = np.uint64(3 * x)
+            r, g, b = shares[i], shares[i + u1], shares[i + u2]
+            low = np.uint64(steps[i]) * _STEP_R + np.uint64(steps[i + u1]) * _STEP_G + np.uint64(steps[i + u2]) * _STEP_B
+            most, least = max(r, max(g, b)), min(r, min(g, b))
+            middle = r + g + b - most - least
+            first = _STEP_R if most == r else (_STEP_G if most == g else _STEP_B)
+            last = _STEP_B if least == b else (_STEP_G if least == g else _STEP_R)
+            high = low + _STEP_R + _STEP_G + _STEP_B
+            near, far = low + first, high - last
+            w0, w1, w2 = _ONE - most, most - middle, middle - least
+            for c in range(_ENTRY):
+                e = np.uint64(c)
+                # The fourth value falls into the next pixel's place and is overwritten by it.
+                out[at + e] = table[low + e] * w0 + table[near + e] * w1 + table[far + e] * w2 + table[high + e] * least
+            at += np.uint64(3)
 
 
 def fit_to_gamut(linear_rgb: npt.NDArray[np.floating], colors: npt.NDArray[np.floating]) -> FloatArray:
     """Move light (..., 3) into what mixtures of `colors` (K, 3) can show; by table, fast."""
     colors = np.ascontiguousarray(colors, np.float32)
-    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
-    out = np.empty_like(flat)
-    _look_up(flat, _table(colors.tobytes(), len(colors)), out)
-    return out.reshape(linear_rgb.shape)
+    lines = np.ascontiguousarray(linear_rgb, np.float32)
+    lines = lines.reshape(-1, 3 * lines.shape[-2]) if lines.ndim > 1 else lines.reshape(1, 3)
+    out = np.empty(lines.size + 1, np.float32)
+    _look_up(lines, _table(colors.tobytes(), len(colors)), out)
+    return out[:-1].reshape(linear_rgb.shape)

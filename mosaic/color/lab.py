@@ -7,7 +7,7 @@ from numba import njit
 # Linear sRGB to XYZ, D65 (IEC 61966-2-1), each row divided by the white point so that white is 1,1,1.
 _RGB_TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
 _WHITE = _RGB_TO_XYZ.sum(axis=1, keepdims=True)
-_NORMALISED = (_RGB_TO_XYZ / _WHITE).astype(np.float32)
+XYZ_OF_WHITE_1 = (_RGB_TO_XYZ / _WHITE).astype(np.float32)
 
 # Above _EPSILON the cube root holds, below it the straight line that meets it (CIE 15, eq. 8.6).
 _EPSILON = np.float32((6 / 29) ** 3)
@@ -51,7 +51,7 @@ def linear_to_lab(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float3
     """CIELAB (..., 3), L* 0..100, of linear sRGB light (..., 3) 0..1."""
     flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    _rows_to_lab(flat, _NORMALISED, _TABLE, out)
+    _rows_to_lab(flat, XYZ_OF_WHITE_1, _TABLE, out)
     return out.reshape(linear_rgb.shape)
 
 
@@ -106,7 +106,7 @@ def lab_slope(linear_rgb: npt.NDArray[np.floating]) -> npt.NDArray[np.float32]:
     """(..., 3, 3) CIELAB gained (rows L*, a*, b*) for light added (columns), of light (..., 3)."""
     flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
     out = np.empty((len(flat), 3, 3), np.float32)
-    _lab_slopes(flat, _NORMALISED, out)
+    _lab_slopes(flat, XYZ_OF_WHITE_1, out)
     return out.reshape(*linear_rgb.shape, 3)
 
 

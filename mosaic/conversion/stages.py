@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.color.eye import rms_difference, seen_lab, seen_lightness
-from mosaic.color.palette import light_of
+from mosaic.color.eye_rows import difference_of_colors, seen_between
 from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.conversion.reducing import checked_runs, polished, reduced
 from mosaic.imports.pictures import SourcePicture
@@ -161,23 +161,30 @@ def unpack(packed: bytes, passport: Passport, turn: Turn) -> npt.NDArray[np.uint
     return from_host(reader(packed, *size, passport.format), passport, turn)
 
 
+def _in_rows(passport: Passport) -> bool:
+    """Whether the eye's figure is taken by rows: a palette of colours is."""
+    return passport.palette is not None and not passport.palette.is_tone
+
+
 def seen_target(toned: FloatArray, passport: Passport, sigma_px: float) -> FloatArray:
-    """The meant picture, fitted to the panel's measured black and white, as the eye sees it."""
+    """The meant picture, fitted to the panel's measured black and white, as the eye sees it; for `eye_error`."""
     palette = passport.palette
     if palette is None:
         return seen_lab(toned, sigma_px)
-    target = fit_to_panel(toned, palette.linear(), palette.darkest, palette.lightest)
-    return seen_lightness(luminance(target), sigma_px) if palette.is_tone else seen_lab(target, sigma_px)
+    light = palette.linear()
+    if _in_rows(passport):
+        return seen_between(toned, light[palette.darkest], light[palette.lightest], sigma_px)
+    return seen_lightness(luminance(fit_to_panel(toned, light, palette.darkest, palette.lightest)), sigma_px)
 
 
-def seen_result(pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: float) -> FloatArray:
-    """The result in measured colours, as the eye sees it."""
+def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: float) -> float:
+    """How far a result in measured colours looks from what `seen_target` gave, in CIELAB units."""
     palette = passport.palette
     if palette is None:
-        return seen_lab(bytes_to_linear(pixels), sigma_px)
-    if palette.is_tone:
-        return seen_lightness(luminance(palette.linear())[pixels], sigma_px)
-    return seen_lab(light_of(pixels, palette.linear()), sigma_px)
+        return rms_difference(target, seen_lab(bytes_to_linear(pixels), sigma_px))
+    if _in_rows(passport):
+        return difference_of_colors(target, pixels, palette.linear(), sigma_px)
+    return rms_difference(target, seen_lightness(luminance(palette.linear())[pixels], sigma_px))
 
 
 @dataclass(frozen=True, eq=False)
@@ -197,16 +204,34 @@ def search(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigma
     with ThreadPoolExecutor(1) as beside:
         target = beside.submit(seen_target, toned, passport, sigma_px)
         pixels = reduced(toned, recipe, passport, turn)
-        before = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
+        before = eye_error(target.result(), pixels, passport, sigma_px)
     tried = polished(pixels, toned, recipe, passport, sigma_px, step)
     # The search goes by a figure that is nearly the one shown.
-    after = rms_difference(target.result(), seen_result(tried, passport, sigma_px))
+    after = eye_error(target.result(), tried, passport, sigma_px)
     return Searched(tried if after < before else pixels, before)
 
 
 def wants_search(recipe: Recipe, passport: Passport) -> bool:
     """Whether the recipe asks for the search, and the panel's few colours leave anything to search for."""
     return recipe.polish and passport.palette is not None
+
+
+@dataclass(frozen=True, eq=False)
+class Pixels:
+    """What a recipe makes of a fitted source, before anything is packed or measured.
+
+    `toned` is the light (H, W, 3) that was meant, `pixels` are palette indices (H, W) or RGB (H, W, 3) as the reader sees them.
+    """
+
+    toned: FloatArray
+    pixels: npt.NDArray[np.uint8]
+
+
+def make_pixels(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, searched: Searched | None = None) -> Pixels:
+    """Tone and reduce; raises as `convert`."""
+    toned = apply_tone(fitted.linear, recipe)
+    pixels = searched.pixels if searched else reduced(toned, recipe, passport, turn)
+    return Pixels(toned, painted(pixels, checked_runs(recipe.touches, passport)))
 
 
 def convert(
@@ -218,11 +243,12 @@ def convert(
     *,
     searched: Searched | None = None,
     search_later: bool = False,
+    made: Pixels | None = None,
 ) -> Converted:
     """Tone, reduce, pack, play through the virtual panel, and measure.
 
     `searched` is what `search` made of the same recipe, if that was done before; with `search_later`
-    a search that is asked for is left to another time.
+    a search that is asked for is left to another time; `made` are the recipe's pixels, if they are there already.
 
     Raises
     ------
@@ -233,16 +259,15 @@ def convert(
     """
     if wants_search(recipe, passport) and searched is None and not search_later:
         searched = search(fitted, recipe, passport, turn, sigma_px)
-    toned = apply_tone(fitted.linear, recipe)
-    # What the eye would see of the original does not wait for the reduction; the kernels let go of
+    made = made or make_pixels(fitted, recipe, passport, turn, searched)
+    pixels = made.pixels
+    # What the eye would see of the original does not wait for the proof; the kernels let go of
     # the interpreter, so the two run side by side.
     with ThreadPoolExecutor(1) as beside:
-        target = beside.submit(seen_target, toned, passport, sigma_px)
-        pixels = searched.pixels if searched else reduced(toned, recipe, passport, turn)
-        pixels = painted(pixels, checked_runs(recipe.touches, passport))
+        target = beside.submit(seen_target, made.toned, passport, sigma_px)
         packed = pack(pixels, passport, turn)
         parts = frame_parts(passport, turn, packed)
         proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
-        error = rms_difference(target.result(), seen_result(pixels, passport, sigma_px))
+        error = eye_error(target.result(), pixels, passport, sigma_px)
     before = searched.unpolished_error if searched else None
-    return Converted(pixels, toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)
+    return Converted(pixels, made.toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)

@@ -1,7 +1,8 @@
 """Error diffusion: what a pixel could not show is handed on to its neighbours.
 
 All kernels of `mosaic.reduce.kernels`, in linear light, since the eye adds light and not encoded
-values. Floyd and Steinberg's, the one most used, has loops of its own, several times quicker::
+values. Floyd and Steinberg's, the one most used, has loops of its own: in whole numbers where all of the error is handed
+on (`mosaic.reduce.whole_numbers`), in floating point otherwise::
 
             *   7
         3   5   1      sixteenths
@@ -16,6 +17,7 @@ from mosaic.reduce.method import IndexArray, Method, sorted_levels
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.spread import spread_depth, spread_palette, spread_tone
 from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
+from mosaic.reduce.whole_numbers import diffuse_palette, diffuse_tone
 
 RIGHT, BELOW_BACK, BELOW, BELOW_ON = (np.float32(w / 16) for w in (7, 3, 5, 1))
 
@@ -152,120 +154,6 @@ def _colors(linear, turn, colors, strength, serpentine, out):
         below[width + 1] = zero
 
 
-@njit(cache=True, fastmath=True, nogil=True)
-def _colors_raster(linear, turn, colors, strength, out):
-    """`_colors` in raster order, two rows at a time, the lower one two pixels behind.
-
-    For the reason see `_two_levels_raster`. Sums for the rows below are kept in arrays with the
-    three coordinates side by side.
-    """
-    height, width = linear.shape[:2]
-    half_square = _half_squares(colors)
-    zero = np.float32(0)
-    rows = np.zeros((2, width + 2, 3), np.float32)
-    below = np.zeros((width + 4, 3), np.float32)
-    middle = np.zeros((width + 4, 3), np.float32)
-    spare_out = np.zeros(width, np.uint8)
-    for y in range(0, height, 2):
-        _turned(linear[y], turn, rows[0])
-        upper_out, lower_out = out[y], spare_out
-        if y + 1 < height:
-            _turned(linear[y + 1], turn, rows[1])
-            lower_out = out[y + 1]
-        a0, a1, a2, b0, b1, b2 = zero, zero, zero, zero, zero, zero
-        c0, c1, c2, d0, d1, d2 = zero, zero, zero, zero, zero, zero
-        m0, m1, m2, n0, n1, n2 = zero, zero, zero, zero, zero, zero
-        for t in range(width + 2):
-            if t < width:
-                v0 = rows[0, t, 0] + below[t + 1, 0] + a0
-                v1 = rows[0, t, 1] + below[t + 1, 1] + a1
-                v2 = rows[0, t, 2] + below[t + 1, 2] + a2
-                k = _nearest(v0, v1, v2, colors, half_square)
-                upper_out[t] = k
-                e0 = (v0 - colors[k, 0]) * strength
-                e1 = (v1 - colors[k, 1]) * strength
-                e2 = (v2 - colors[k, 2]) * strength
-                a0, a1, a2 = e0 * RIGHT, e1 * RIGHT, e2 * RIGHT
-                middle[t, 0] = b0 + e0 * BELOW_BACK
-                middle[t, 1] = b1 + e1 * BELOW_BACK
-                middle[t, 2] = b2 + e2 * BELOW_BACK
-                b0, b1, b2 = c0 + e0 * BELOW, c1 + e1 * BELOW, c2 + e2 * BELOW
-                c0, c1, c2 = e0 * BELOW_ON, e1 * BELOW_ON, e2 * BELOW_ON
-            elif t == width:
-                middle[width, 0], middle[width, 1], middle[width, 2] = b0, b1, b2
-            if t >= 2:
-                x = t - 2
-                w0 = rows[1, x, 0] + middle[x + 1, 0] + d0
-                w1 = rows[1, x, 1] + middle[x + 1, 1] + d1
-                w2 = rows[1, x, 2] + middle[x + 1, 2] + d2
-                j = _nearest(w0, w1, w2, colors, half_square)
-                lower_out[x] = j
-                f0 = (w0 - colors[j, 0]) * strength
-                f1 = (w1 - colors[j, 1]) * strength
-                f2 = (w2 - colors[j, 2]) * strength
-                d0, d1, d2 = f0 * RIGHT, f1 * RIGHT, f2 * RIGHT
-                below[x, 0] = m0 + f0 * BELOW_BACK
-                below[x, 1] = m1 + f1 * BELOW_BACK
-                below[x, 2] = m2 + f2 * BELOW_BACK
-                m0, m1, m2 = n0 + f0 * BELOW, n1 + f1 * BELOW, n2 + f2 * BELOW
-                n0, n1, n2 = f0 * BELOW_ON, f1 * BELOW_ON, f2 * BELOW_ON
-        below[width, 0], below[width, 1], below[width, 2] = m0, m1, m2
-
-
-@njit(cache=True, fastmath=True, nogil=True)
-def _two_levels_raster(values, strength, dark, light, out):
-    """`_two_levels` in raster order, two rows at a time, the lower one two pixels behind.
-
-    Each row is a chain in which every pixel waits for the one before; two chains side by side
-    keep the processor busy. Behind by two, the lower row finds all it needs from the upper.
-    """
-    height, width = values.shape
-    below = np.zeros(width + 4, np.float32)
-    middle = np.zeros(width + 4, np.float32)
-    half, zero = np.float32(0.5), np.float32(0)
-    right, back, under, on = RIGHT * strength, BELOW_BACK * strength, BELOW * strength, BELOW_ON * strength
-    # The last row of an odd height is the upper one of a pair whose lower row nobody sees.
-    spare, spare_out = np.zeros(width, np.float32), np.zeros(width, np.uint8)
-    for y in range(0, height, 2):
-        upper, upper_out = values[y], out[y]
-        lower, lower_out = (values[y + 1], out[y + 1]) if y + 1 < height else (spare, spare_out)
-        a_ahead, a_back, a_here = zero, zero, zero
-        b_ahead, b_back, b_here = zero, zero, zero
-        for t in range(min(2, width)):
-            v = upper[t] + below[t + 1] + a_ahead
-            error = v - np.float32(v >= half)
-            upper_out[t] = light if v >= half else dark
-            a_ahead = error * right
-            middle[t] = a_back + error * back
-            a_back = a_here + error * under
-            a_here = error * on
-        for t in range(2, width):
-            v = upper[t] + below[t + 1] + a_ahead
-            w = lower[t - 2] + middle[t - 1] + b_ahead
-            v_error = v - np.float32(v >= half)
-            w_error = w - np.float32(w >= half)
-            upper_out[t] = light if v >= half else dark
-            lower_out[t - 2] = light if w >= half else dark
-            a_ahead = v_error * right
-            b_ahead = w_error * right
-            middle[t] = a_back + v_error * back
-            below[t - 2] = b_back + w_error * back
-            a_back = a_here + v_error * under
-            b_back = b_here + w_error * under
-            a_here = v_error * on
-            b_here = w_error * on
-        middle[width] = a_back
-        for x in range(max(0, width - 2), width):
-            w = lower[x] + middle[x + 1] + b_ahead
-            error = w - np.float32(w >= half)
-            lower_out[x] = light if w >= half else dark
-            b_ahead = error * right
-            below[x] = b_back + error * back
-            b_back = b_here + error * under
-            b_here = error * on
-        below[width] = b_back
-
-
 def _is_plain(recipe: Recipe) -> bool:
     """Whether the quick loops, which know neither noise nor limit, give what is asked."""
     return recipe.noise == 0 and recipe.error_limit >= 1
@@ -276,9 +164,9 @@ def _quick_tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     values = np.ascontiguousarray(task.values, np.float32)
     out = np.empty(values.shape, np.uint8)
     strength, serpentine = np.float32(recipe.strength), recipe.scan == "serpentine"
-    if len(levels) == 2 and not serpentine:
-        _two_levels_raster(values, strength, order[0], order[1], out)
-    elif len(levels) == 2:
+    if len(levels) == 2 and strength == 1:
+        return diffuse_tone(values, order[0], order[1], serpentine=serpentine)
+    if len(levels) == 2:
         _two_levels(values, strength, serpentine, order[0], order[1], out)
     else:
         _levels(values, levels, order, strength, serpentine, out)
@@ -290,10 +178,12 @@ def _quick_palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
     out = np.empty(linear.shape[:2], np.uint8)
     turn = opponent(np.eye(3)).T.copy()
     colors, strength = opponent(task.colors), np.float32(recipe.strength)
-    if recipe.scan == "serpentine":
-        _colors(linear, turn, colors, strength, True, out)
-    else:
-        _colors_raster(linear, turn, colors, strength, out)
+    serpentine = recipe.scan == "serpentine"
+    if strength == 1:
+        made = diffuse_palette(linear, turn, colors, serpentine=serpentine)
+        if made is not None:
+            return made
+    _colors(linear, turn, colors, strength, serpentine, out)
     return out
 
 

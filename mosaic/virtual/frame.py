@@ -71,8 +71,8 @@ class FrameEpaper(UpdatingGlass):
             self.report("size", f"resolution set to {self.set_size}, the glass has {self.size}")
         self.begin_update(self.mode_of(partial=False))
         sent = self.frames if self.planes == 2 else [max(self.frames, key=len)]
-        numbers = np.zeros((self.size[1], self.size[0]), np.uint8)
-        for frame in sent:
+        numbers = self._numbers(sent[0])
+        for frame in sent[1:]:
             numbers = numbers << self.bits | self._numbers(frame)
         self.shown = numbers
 
@@ -84,9 +84,11 @@ class FrameEpaper(UpdatingGlass):
         if len(sent) != wanted:
             self.report("size", f"{len(sent):,} bytes sent, the frame takes {wanted:,}")
         frame = np.resize(np.pad(sent, (0, max(0, wanted - len(sent)))), wanted)
-        shifts = np.arange(8 - self.bits, -1, -self.bits).astype(np.uint8)
-        numbers = (frame.reshape(height, row_bytes, 1) >> shifts) & ((1 << self.bits) - 1)
-        numbers = numbers.reshape(height, -1)[: self.size[1], : self.size[0]]
+        frame, each = frame.reshape(height, row_bytes), 8 // self.bits
+        numbers = np.empty((height, row_bytes * each), np.uint8)
+        for place in range(each):
+            numbers[:, place::each] = (frame >> (8 - self.bits * (place + 1))) & ((1 << self.bits) - 1)
+        numbers = numbers[: self.size[1], : self.size[0]]
         shown = np.zeros((self.size[1], self.size[0]), np.uint8)
         shown[: numbers.shape[0], : numbers.shape[1]] = numbers
         return shown

@@ -81,7 +81,7 @@ def shown_pixels(panel: VirtualController, turn: Turn) -> npt.NDArray[np.uint8]:
     """What the reader sees: palette indices (H, W), or 8-bit RGB (H, W, 3)."""
     native = panel.glass()
     if not panel.passport.is_direct:
-        native = color_numbers(panel.passport)[native]
+        native = np.take(color_numbers(panel.passport), native)
     return to_seen(native, turn)
 
 
@@ -135,7 +135,7 @@ def prove(
     wrong = shown != meant
     if wrong.ndim == 3:
         wrong = wrong.any(axis=2)
-    return Proof(byte_count, int(wrong.sum()), wrong.size, tuple(panel.misuse))
+    return Proof(byte_count, int(np.count_nonzero(wrong)), wrong.size, tuple(panel.misuse))
 
 
 def _all(parts: tuple[Part, ...]) -> Iterable[Transaction]:

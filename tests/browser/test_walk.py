@@ -18,7 +18,7 @@ from tests.conftest import gradient, png_of
 from tests.reading import kept
 from workshop.builds.models import Build
 from workshop.lettering.documents import Lettering
-from workshop.pictures.documents import Picture
+from workshop.pictures.documents import Animation, Figure, Picture, Strip
 
 pytestmark = pytest.mark.browser
 FOUR = catalogue()["epaper-296x128-four-colour"]
@@ -295,8 +295,7 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, width, complai
     dusk, counter = kept(tide, Picture).first(), Build.objects.get(name="Stroke-rate counter")
     addresses += [f"/builds/{tide.pk}/pictures/{dusk.pk}/{leaf}/" for leaf in ("variants", "recipes")]
     addresses += [f"/builds/{counter.pk}/pictures/{leaf}/" for leaf in ("sets", "strips", "figures", "animations")]
-    leaf_of = {"strip": "strips", "figure": "figures", "animation": "animations"}
-    addresses += [f"/builds/{counter.pk}/pictures/{leaf_of[piece.kind]}/{piece.pk}/" for piece in counter.pieces.all()]
+    addresses += [row.url for kind in (Strip, Figure, Animation) for row in kept(counter, kind)]
     figures = kept(tide, Lettering).first()
     addresses += [f"/builds/{tide.pk}/lettering/{leaf}/" for leaf in ("faces", "measuring")]
     leaves = ("", "sheet/", "characters/", "glyphs/", "packing/")

@@ -13,13 +13,14 @@ from mosaic.panels.passport import Passport
 from workshop.builds.models import Build
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import Overview, overview_of
+from workshop.stations.station import Tab
 
 
 def always(passport: Passport) -> bool:
     return True
 
 
-LEAVES: tuple[tuple[str, str, Callable[[Passport], bool]], ...] = (
+PAGES: tuple[tuple[str, str, Callable[[Passport], bool]], ...] = (
     ("stages", "Stages", always), ("virtual", "Virtual panel", always), ("cards", "Test cards", always),
     ("faults", "Fault finder", always), ("drills", "Drills", always), ("replay", "Captures", always),
     ("arrays", "Arrays", always), ("setups", "Set-ups", always), ("feed", "Live feed", always),
@@ -28,7 +29,7 @@ LEAVES: tuple[tuple[str, str, Callable[[Passport], bool]], ...] = (
 """The pages of the station in the order of the work, and the panels for which each is."""
 
 
-def station_context(build: Build, leaf: str, overview: Overview | None = None) -> dict[str, Any]:
+def station_context(build: Build, here: str, overview: Overview | None = None) -> dict[str, Any]:
     """Frame, pages of the station, the findings that stand here, and the size of the mat."""
     overview = overview or overview_of(build)
     device = overview.device
@@ -36,9 +37,9 @@ def station_context(build: Build, leaf: str, overview: Overview | None = None) -
     width_mm, height_mm = seen_size_mm(device.passport, device.turn)
     return {
         **frame_context(overview, "bring-up"),
-        "leaves": [
-            (name, reverse(f"bringup-{slug}", args=[build.pk]), slug == leaf)
-            for slug, name, fits in LEAVES
+        "tabs": [
+            Tab(name, reverse(f"bringup-{slug}", args=[build.pk]), slug == here)
+            for slug, name, fits in PAGES
             if fits(device.passport)
         ],
         "findings": overview.findings_on("bringup-stages"),

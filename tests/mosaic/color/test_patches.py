@@ -5,12 +5,12 @@ import io
 import numpy as np
 import pytest
 from PIL import Image
-from workshop.scenario.photo import CORNERS, WHITES, patch_photo
 
 from mosaic.color.lab import linear_to_lab
 from mosaic.color.patches import homography, layout, light_over, measure
 from mosaic.color.srgb import bytes_to_linear, parse_hex
 from mosaic.errors import BadValueError
+from workshop.scenario.photo import CORNERS, WHITES, patch_photo
 
 SETS = {
     "four": ("#222021", "#dcdbd2", "#a52a22", "#d6ad24"),

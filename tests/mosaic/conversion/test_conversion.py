@@ -5,14 +5,14 @@ import io
 import numpy as np
 import pytest
 from PIL import Image
-from workshop.scenario.painting import CONTINUOUS_TONE
 
-from mosaic.color.eye import SIGMA_ONE_TONE, SIGMA_PALETTE, rms_difference
+from mosaic.color.eye import SIGMA_ONE_TONE, SIGMA_PALETTE
 from mosaic.color.srgb import linear_to_bytes
-from mosaic.conversion.stages import convert, fit_stage, seen_result, seen_target
+from mosaic.conversion.stages import convert, eye_error, fit_stage, seen_target
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.loader import catalogue
 from mosaic.reduce.recipe import Recipe
+from workshop.scenario.painting import CONTINUOUS_TONE
 
 
 @pytest.fixture(scope="module")
@@ -35,7 +35,7 @@ def ours_and_the_librarys(source, slug, sigma):
         theirs = np.asarray(image.quantize(palette=carrier, dither=Image.Dither.FLOYDSTEINBERG))
         theirs = np.where(theirs < len(palette), theirs, 0)
     target = seen_target(fitted.linear, panel, sigma)
-    return ours, rms_difference(target, seen_result(theirs.astype(np.uint8), panel, sigma))
+    return ours, eye_error(target, theirs.astype(np.uint8), panel, sigma)
 
 
 def test_one_tone_is_below_a_quarter_of_the_librarys_error(paintings):

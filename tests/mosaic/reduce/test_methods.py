@@ -6,7 +6,6 @@ import pytest
 from mosaic.color.gamut import opponent
 from mosaic.errors import BadValueError
 from mosaic.panels.loader import catalogue
-from mosaic.reduce import diffusion
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.ordered import bayer_ranks
 from mosaic.reduce.recipe import Recipe
@@ -97,7 +96,7 @@ def plain_diffusion(values, nearest, *, strength=1.0, serpentine=False):
 
 @pytest.mark.parametrize(("height", "width"), [(1, 1), (1, 7), (2, 2), (7, 1), (9, 14), (10, 3)])
 @pytest.mark.parametrize("serpentine", [False, True])
-@pytest.mark.parametrize("strength", [1.0, 0.7])
+@pytest.mark.parametrize("strength", [0.9375, 0.7])
 class TestDiffusionEqualsThePlainWay:
     """Compared on values of a sixteenth-power grid, where double and single precision agree."""
 
@@ -124,14 +123,6 @@ class TestDiffusionEqualsThePlainWay:
 
         plain = plain_diffusion(opponent(light), nearest, strength=strength, serpentine=serpentine)
         assert (out != plain).mean() <= 0.02
-
-
-def test_both_raster_loops_agree_on_a_large_picture():
-    values = random_light(61, 117)[..., 0].copy()
-    one, out, fast = np.float32(1), np.empty((61, 117), np.uint8), np.empty((61, 117), np.uint8)
-    diffusion._two_levels(values, one, False, np.uint8(0), np.uint8(1), out)
-    diffusion._two_levels_raster(values, one, np.uint8(0), np.uint8(1), fast)
-    assert np.array_equal(out, fast)
 
 
 def test_no_strength_is_a_plain_threshold():
