@@ -30,8 +30,6 @@ NARROW_BOX, WIDE_BOX = (0.5, 0.3), (1.2, 0.8)
 
 Errors stray further where colours are few, or lie nearly in a plane: the wide box is taken where the narrow one is left.
 """
-BAND_ROWS = 48
-"""Rows that are worked at a time, so that their words stay near the processor; a multiple of two and of three."""
 FEW_COLORS = 5
 """With no more colours than this, the narrow box is always left: it is not tried."""
 
@@ -162,15 +160,15 @@ def _as_words(lines, turn, offset, out):
 
 
 @njit(nogil=True, cache=True)
-def _colors_serpentine(words, below, table, given, out):
+def _colors_serpentine(words, table, given, out):
     """Words (H, W + 2) to palette indices (H, W), every other row from right to left; whether a value strayed.
-
-    `below` (W + 8,) holds what the row above has handed on, and then what the last row hands on.
 
     The value of the next pixel, but for this one's error, is fetched while this one's colour is looked up.
     """
     height, width = out.shape
     wide = _U(width)
+    below = np.empty(width + 2, np.int64)
+    below[:] = _NINE_SMALL
     strayed = _I(0)
     for y in range(height):
         row, made = words[y], out[y]
@@ -248,7 +246,7 @@ def _staggered_part(rows, made, below, table, given, begin, end, state):
 
 
 @njit(nogil=True, cache=True)
-def _colors_raster(words, below, table, given, out):
+def _colors_raster(words, table, given, out):
     """As `_colors_serpentine` in raster order, three rows side by side, each two pixels behind the one above.
 
     Each row is a chain in which a pixel waits for the one before; three chains keep the processor busy. `words` has a
@@ -256,6 +254,8 @@ def _colors_raster(words, below, table, given, out):
     """
     height, width = out.shape
     wide = _U(width)
+    below = np.empty(width + 8, np.int64)
+    below[:] = _NINE_SMALL
     spare = np.empty((3, width), np.uint8)
     strayed = _I(0)
     for y in range(0, height, 3):
@@ -305,21 +305,15 @@ def _colors_raster(words, below, table, given, out):
 
 
 def _diffused(lines: npt.NDArray[np.float32], plan: _Plan, serpentine: bool, out: npt.NDArray[np.uint8]) -> bool:
-    """Light (H, 3 W) to palette indices (H, W), a band of rows at a time; whether all values lay in the table's box."""
+    """Light (H, 3 W) to palette indices (H, W); whether all values lay in the table's box."""
     height, width = out.shape
+    rows = height if serpentine else -(-height // 3) * 3
+    words = np.empty((rows, width + 2), np.int64)
+    if _as_words(lines, plan.turn, plan.offset, words):
+        return False
+    words[height:] = words[height - 1]
     loop = _colors_serpentine if serpentine else _colors_raster
-    words = np.zeros((BAND_ROWS, width + 2), np.int64)
-    below = np.full(width + 8, _NINE_SMALL, np.int64)
-    for top in range(0, height, BAND_ROWS):
-        band = lines[top : top + BAND_ROWS]
-        rows = len(band)
-        if _as_words(band, plan.turn, plan.offset, words[:rows]):
-            return False
-        threes = -(-rows // 3) * 3
-        words[rows:threes] = words[rows - 1]
-        if loop(words[: rows if serpentine else threes], below, plan.table, plan.given, out[top : top + rows]):
-            return False
-    return True
+    return not loop(words, plan.table, plan.given, out)
 
 
 def diffuse_palette(
