@@ -158,9 +158,7 @@ STATICFILES_DIRS = [BASE_DIR / "workshop" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
     "staticfiles": {
-        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
-        if DEBUG
-        else "whitenoise.storage.CompressedManifestStaticFilesStorage"
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage" if DEBUG else "workshop.look.storage.StaticStorage"
     },
 }
 

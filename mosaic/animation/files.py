@@ -20,7 +20,8 @@ COLUMNS = ("frame", "x", "y", "width", "height", "offset", "bytes", "stands_ms",
 
 def table(made: MadeAnimation) -> list[tuple[int, ...]]:
     """(x, y, width, height, offset, bytes, stands_ms) of every frame, host axes; all 0 but the last where nothing changes."""
-    rows, offset = [], 0
+    rows: list[tuple[int, ...]] = []
+    offset = 0
     for frame in made.frames:
         box = (frame.window.x, frame.window.y, frame.window.width, frame.window.height) if frame.window else (0, 0, 0, 0)
         rows.append((*box, offset, len(frame.packed), round(frame.asked_ms)))

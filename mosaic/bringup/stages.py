@@ -1,5 +1,6 @@
 """The eight stages of bringing a device up, derived from its panel, board, wiring and link."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -19,6 +20,9 @@ SEND_SLACK = 1.3
 """A frame may take this much longer than its bytes: programs pause between transactions (typical)."""
 VALUE_SHARE = (0.34, 0.25)
 """Width and height of a live value's field, shares of the glass."""
+
+FaultSuspects = Callable[[str, str], list[Suspect]]
+"""Suspects of a fault by its name and words; none where it cannot have happened on this panel."""
 
 
 @dataclass(frozen=True)
@@ -188,7 +192,7 @@ def _setup(device: Device, times: Times) -> Stage:
     )  # fmt: skip
 
 
-def _card(fault) -> Stage:
+def _card(fault: FaultSuspects) -> Stage:
     return Stage(
         "card", "One test card", "Does the picture lie as it should?",
         ("The test card Frame, then Letter. Both are on the page of test cards, as bytes, C and wire stream.",),
@@ -212,7 +216,7 @@ def _card(fault) -> Stage:
     )  # fmt: skip
 
 
-def _offset(device: Device, fault) -> Stage:
+def _offset(device: Device, fault: FaultSuspects) -> Stage:
     skipped = "" if has_addresses(device.passport) else "This panel takes whole frames: there is no address to be off by."
     return Stage(
         "offset", "Offset read", "Where in the RAM does the glass begin?",
@@ -228,7 +232,7 @@ def _offset(device: Device, fault) -> Stage:
     )  # fmt: skip
 
 
-def _picture(device: Device, times: Times, fault) -> Stage:
+def _picture(device: Device, times: Times, fault: FaultSuspects) -> Stage:
     passport = device.passport
     if passport.technology == "epaper":
         mode = passport.refresh[0]

@@ -44,7 +44,8 @@ def addresses(passport: Passport, turn: Turn, axis: Axis) -> npt.NDArray[np.int6
     whole = ram_as_glass(passport)
     view = host_view(whole, turn)
     y, x = np.mgrid[0 : view.height_px, 0 : view.width_px]
-    return from_host(x if axis == "columns" else y, whole, turn)  # type: ignore[arg-type]
+    seen: npt.NDArray[np.int64] = from_host(x if axis == "columns" else y, whole, turn)
+    return seen
 
 
 @dataclass(frozen=True)

@@ -105,18 +105,18 @@ def run(arguments: argparse.Namespace) -> None:
     files = [(Path(out), written(packed, Path(out).suffix[1:].lower())) for out in arguments.out]
     for path, data in files:
         path.write_bytes(data)
-    lettering = made.lettering
+    lettering, names = made.lettering, [str(path) for path, _ in files]
     told = {
         "name": lettering.name, "glyphs": len(lettering.glyphs), "bits": lettering.bits, "ascent": lettering.ascent,
         "descent": lettering.descent, "pixel_bytes": len(packed.pixels), "index_bytes": packed.index_bytes,
         "kerning_bytes": packed.kerning_bytes, "flash_bytes": packed.flash_bytes, "embedding": made.info.permission.words,
-        "written": [str(path) for path, _ in files],
+        "written": names,
     }  # fmt: skip
     if arguments.json:
         print_json(told)
         return
     print(f"{told['name']}: {told['glyphs']} glyphs, {told['flash_bytes']:,} bytes with their index; {told['embedding']}")
-    print(f"wrote {', '.join(told['written'])}")
+    print(f"wrote {', '.join(names)}")
 
 
 def run_faces(arguments: argparse.Namespace) -> None:

@@ -115,7 +115,7 @@ def area_means(pixels: npt.NDArray[np.uint8], colors: npt.NDArray[np.float32], s
         side_px = min(height, width)
     out = np.zeros((height // side_px, width // side_px, 3), np.float32)
     _area_sums(pixels, np.ascontiguousarray(colors, np.float32), side_px, out)
-    return out / np.float32(side_px * side_px)
+    return (out / np.float32(side_px * side_px)).astype(np.float32)
 
 
 def seen_lightness(relative_luminance: npt.NDArray[np.floating], sigma_px: float) -> npt.NDArray[np.float32]:

@@ -139,9 +139,9 @@ def grid_colors() -> npt.NDArray[np.float64]:
 @lru_cache(maxsize=64)
 def _table(color_bytes: bytes, count: int) -> FloatArray:
     colors = np.frombuffer(color_bytes, np.float32).reshape(count, 3)
-    table = np.zeros((GRID**3, _ENTRY), np.float32)
-    table[:, :3] = nearest_mixture(grid_colors(), colors)
-    table = table.reshape(-1)
+    entries = np.zeros((GRID**3, _ENTRY), np.float32)
+    entries[:, :3] = nearest_mixture(grid_colors(), colors)
+    table = entries.reshape(-1)
     table.setflags(write=False)
     return table
 

@@ -17,6 +17,8 @@ from mosaic.errors import BadValueError
 
 INNER_SHARE = 0.5
 """Of a patch the middle half is looked at: its edges are blurred into its neighbours'."""
+LEAST_WHITES = 3
+"""Points on white paper that a plane of light needs."""
 PAPER_REFLECTANCE = 0.88
 """Office paper against a perfect white, typical."""
 CLIPPED = 252
@@ -106,7 +108,7 @@ def light_over(photo: npt.NDArray[np.uint8], whites: tuple[Point, ...], reflecta
     BadValueError
         Fewer than three points, points in a line, or a reference that is too dark or burnt out.
     """
-    if len(whites) < 3:
+    if len(whites) < LEAST_WHITES:
         raise BadValueError(f"{len(whites)} points on the white sheet; click three or more, on different sides of the card")
     height, width = photo.shape[:2]
     reach = max(2, min(width, height) // 100)

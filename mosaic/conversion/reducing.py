@@ -1,6 +1,7 @@
 """From toned light to the panel's own values: method, zones, regions, colours left out, search and touch-up."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -41,8 +42,27 @@ def used_colors(palette: Palette, recipe: Recipe) -> npt.NDArray[np.uint8]:
     return np.array(used, np.uint8)
 
 
+def _palette_of(passport: Passport) -> Palette:
+    """The palette of a panel that has one.
+
+    Raises
+    ------
+    BadValueError
+        It shows colours by value.
+    """
+    if passport.palette is None:
+        raise BadValueError("this panel has no palette: it shows colours by value")
+    return passport.palette
+
+
+def _direct_format(passport: Passport) -> DirectFormat:
+    if not isinstance(passport.format, DirectFormat):
+        raise BadValueError("this panel has no colours by value: it has a palette")
+    return passport.format
+
+
 def _part_of(palette: Palette, used: PixelArray) -> Palette:
-    def pick(values: tuple) -> tuple:
+    def pick(values: tuple[Any, ...]) -> tuple[Any, ...]:
         return tuple(values[i] for i in used)
 
     return Palette(pick(palette.names), pick(palette.nominal), pick(palette.measured))
@@ -52,7 +72,7 @@ def task_of(toned: FloatArray, recipe: Recipe, passport: Passport) -> tuple[Task
     """What is to be reduced for this panel; and, where colours are left out, the palette index of each that is left."""
     if isinstance(passport.format, DirectFormat):
         return DepthTask(toned, passport.format.channel_bits), None
-    palette, share = passport.palette, recipe.nominal_share / 100
+    palette, share = _palette_of(passport), recipe.nominal_share / 100
     if not recipe.left_out:
         return task_for_palette(toned, palette, share), None
     used = used_colors(palette, recipe)
@@ -92,7 +112,7 @@ def polished(
     pixels: PixelArray, toned: FloatArray, recipe: Recipe, passport: Passport, sigma_px: float, step: Step = no_step
 ) -> PixelArray:
     """Palette indices (H, W) after the search, which leaves regions and colours that are left out alone."""
-    palette = passport.palette
+    palette = _palette_of(passport)
     colors = palette.linear(recipe.nominal_share / 100)
     target = fit_to_panel(toned, colors, palette.darkest, palette.lightest)
     usable = used_colors(palette, recipe) if recipe.left_out else np.arange(len(palette), dtype=np.uint8)
@@ -112,7 +132,7 @@ def checked_runs(runs: tuple[Run, ...], passport: Passport) -> tuple[Run, ...]:
     """
     if passport.palette is not None:
         return tuple(run for run in runs if run[3] < len(passport.palette))
-    bits = passport.format.channel_bits
+    bits = _direct_format(passport).channel_bits
     return tuple((x, y, count, _cut_to(color, bits)) for x, y, count, color in runs)
 
 

@@ -40,7 +40,7 @@ class Fitted:
     coverage: npt.NDArray[np.bool_] | None = None
 
     @cached_property
-    def histogram(self) -> FloatArray:
+    def histogram(self) -> npt.NDArray[np.float64]:
         """Shares of pixels by encoded luminance; the same for every tone and reduction."""
         return histogram(self.linear)
 
@@ -157,8 +157,9 @@ def unpack(packed: bytes, passport: Passport, turn: Turn) -> npt.NDArray[np.uint
     width, height = seen_size(passport, turn)
     turned = orientation_of(turn).rotation % 180 and passport.controller.turned_by == "picture"
     size = (height, width) if turned else (width, height)
-    reader = unpack_direct if isinstance(passport.format, DirectFormat) else unpack_indexed
-    return from_host(reader(packed, *size, passport.format), passport, turn)
+    if isinstance(passport.format, DirectFormat):
+        return from_host(unpack_direct(packed, *size, passport.format), passport, turn)
+    return from_host(unpack_indexed(packed, *size, passport.format), passport, turn)
 
 
 def _in_rows(passport: Passport) -> bool:

@@ -12,6 +12,7 @@ import zlib
 import numpy as np
 from PIL import Image
 
+from mosaic.errors import BadValueError
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Turn
@@ -85,7 +86,10 @@ def pgm(result: ExportResult) -> bytes:
 
 def _light(result: ExportResult) -> np.ndarray:
     """(H, W) 1 where the lighter of two colours is."""
-    return (result.pixels == result.passport.palette.lightest).astype(np.uint8)
+    palette = result.passport.palette
+    if palette is None:
+        raise BadValueError("only panels with a palette have a lighter of two colours")
+    return np.equal(result.pixels, palette.lightest).astype(np.uint8)
 
 
 def pbm(result: ExportResult) -> bytes:

@@ -138,7 +138,7 @@ BIT_ORDER = fault(
     "bit-order", "First pixel at the other end of a byte", "array",
     "Every group of pixels is mirrored in itself: edges fray, slanted lines break into steps.",
     _form(_first), why=SOURCE, make_sure=MAKE_SURE, mend=MEND,
-    applies=lambda s: bool(f := _indexed(s)) and f.bits < 8,
+    applies=lambda s: (f := _indexed(s)) is not None and f.bits < 8,
 )  # fmt: skip
 ALONG = fault(
     "along", "Bytes along the other direction", "array",
@@ -181,7 +181,7 @@ BYTE_ORDER = fault(
     "Colours are wild and noisy, shapes are right.",
     _form(_byte_order), why="Most panels take the high byte first, most microcontrollers keep the low one first.",
     make_sure="Send the test card Ramps: every ramp must rise evenly.", mend=MEND,
-    applies=lambda s: bool(f := _direct(s)) and f.bits == 16,
+    applies=lambda s: (f := _direct(s)) is not None and f.bits == 16,
 )  # fmt: skip
 CHANNELS_IN_ARRAY = fault(
     "channels", "Red and blue exchanged", "array",
@@ -201,7 +201,7 @@ DEPTH_IN_ARRAY = fault(
     "depth", "Bits a pixel mistaken", "array",
     "The picture is drawn wider or narrower than it is, in wrong colours, and ends too early or too late.",
     _form(_other_depth), why="16 and 18 bits a pixel take two and three bytes.", make_sure=MAKE_SURE, mend=MEND,
-    applies=lambda s: bool(f := _direct(s)) and f.bits in (16, 18) and not has_bgr_setting(s),
+    applies=lambda s: (f := _direct(s)) is not None and f.bits in (16, 18) and not has_bgr_setting(s),
 )  # fmt: skip
 
 FAULTS: tuple[Fault, ...] = (

@@ -55,7 +55,7 @@ def _exchange_channels(setting: Setting) -> Setting:
     elif controller.family == "quad-window":
         text = with_value(text, "02 00 36 00 d", lambda value: value ^ BGR)
     else:
-        codes = tuple(tuple(code ^ BGR for code in some) for some in codes)
+        codes = (tuple(code ^ BGR for code in codes[0]), tuple(code ^ BGR for code in codes[1]))
         text = with_value(text, "36 d", lambda value: value ^ BGR)
     return _setup(setting, text, bgr_glass=not controller.bgr_glass, turn_codes=codes[0], mirror_codes=codes[1])
 

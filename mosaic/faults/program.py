@@ -1,5 +1,6 @@
 """Faults of the program that sends: right bytes, wrongly handed on."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from mosaic.conversion.program import Setting
@@ -10,7 +11,7 @@ from mosaic.pixels.formats import IndexedFormat
 CELL_PX = 12
 
 
-def _sent(**changes: object):
+def _sent(**changes: object) -> Callable[[Setting], Setting]:
     """A setting whose program does this, and nothing else wrong."""
 
     def change(setting: Setting) -> Setting:

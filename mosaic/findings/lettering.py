@@ -3,6 +3,7 @@
 import unicodedata
 from collections import Counter
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 
@@ -212,7 +213,7 @@ def letters_touch(subject: LetteringSubject) -> list[Finding]:
 
 def alike(lettering: Lettering, made_alike: set[int]) -> list[str]:
     """Groups of letters and digits that have the same pixels at the same place."""
-    groups: dict[tuple, str] = {}
+    groups: dict[tuple[Any, ...], str] = {}
     for glyph in lettering.glyphs:
         if glyph.code < 0x80 and chr(glyph.code).isalnum() and glyph.code not in made_alike:
             key = (glyph.left, glyph.top, glyph.advance, glyph.levels.shape, glyph.levels.tobytes())

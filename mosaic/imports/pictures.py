@@ -145,6 +145,8 @@ def _in_srgb(image: Image.Image) -> Image.Image:
     except (ImageCms.PyCMSError, OSError, ValueError):
         # A profile that cannot be read, or belongs to another kind of picture, says nothing.
         return image
+    if turned is None:  # only when it turns in place, which is not asked for
+        return image
     turned.info = {key: value for key, value in image.info.items() if key != "icc_profile"}
     return turned
 

@@ -9,8 +9,10 @@ Glyphs with the same bytes share them.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from mosaic.lettering.characters import ranges_of
 from mosaic.lettering.glyph import Glyph, Lettering, LevelArray
@@ -120,7 +122,8 @@ def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pres
     """The bytes of a lettering, and its index."""
     placed = placed_in(lettering, box)
     per_byte = 8 // lettering.bits
-    pixels, sizes, shared, offsets, known = bytearray(), [], [], [], {}
+    pixels, known = bytearray(), dict[bytes, int]()
+    sizes, shared, offsets = list[int](), list[bool](), list[int]()
     for glyph in placed:
         data = _runs(glyph.levels, lettering.bits, order) if pressed == "runs" else _plain(glyph.levels, per_byte, order)
         # In cells that lie one behind the other no offset has to be kept, so nothing is shared there.
@@ -192,7 +195,7 @@ def _plain(levels: LevelArray, per_byte: int, order: Order) -> bytes:
     return (filled.reshape(-1, per_byte, width) << shifts).sum(axis=1).astype(np.uint8).tobytes()
 
 
-def _in_order(levels: LevelArray, page: int) -> LevelArray:
+def _in_order(levels: npt.NDArray[Any], page: int) -> npt.NDArray[Any]:
     """Levels as they follow one another: page by page from the top, in it column by column, in that downwards."""
     if page == 1:
         return levels.ravel()

@@ -97,7 +97,7 @@ def room_between(mask: npt.NDArray[np.bool_], y: int, height: int) -> Room:
     On round glass that is the shorter of the chords at the upper and the lower edge.
     """
     rows = mask[y : y + height]
-    x, width = _longest_run(rows.all(axis=0)) if len(rows) == height else (0, 0)
+    x, width = _longest_run(np.asarray(rows.all(axis=0))) if len(rows) == height else (0, 0)
     return Room(x, y, width, height)
 
 

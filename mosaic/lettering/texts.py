@@ -8,6 +8,7 @@ bounds have), ``{000..359}`` (padded with zeros to the bounds' width), ``{  0..9
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from mosaic.errors import BadValueError
 from mosaic.lettering.glyph import Lettering
@@ -108,9 +109,8 @@ def parse_text(written: str) -> FieldText:
     while at < len(written):
         if written[at] != "{" or written[at : at + 2] == "{{":
             step = 2 if written[at : at + 2] == "{{" else 1
-            if not parts or not isinstance(parts[-1], str):
-                parts.append("")
-            parts[-1] += written[at]
+            last = parts.pop() if parts and isinstance(parts[-1], str) else ""
+            parts.append(f"{last}{written[at]}")
             at += step
             continue
         end = written.find("}", at)
@@ -204,7 +204,7 @@ def _step(best: _Best, last: str, character: str, lettering: Lettering) -> tuple
     return character, _Best(best.width + kern + glyph.advance, best.text + character)
 
 
-def _keep(front: dict, key: object, best: _Best) -> None:
+def _keep(front: dict[Any, _Best], key: object, best: _Best) -> None:
     if key not in front or best > front[key]:
         front[key] = best
 

@@ -11,7 +11,8 @@ from mosaic.panels.wire import Part
 class Link(Protocol):
     """A wire with a clock. `clocks` counts what a run of transactions takes; gaps are in seconds."""
 
-    clock_hz: int
+    @property
+    def clock_hz(self) -> int: ...
 
     def clocks(self, transactions: tuple[Transaction, ...]) -> int: ...
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from mosaic.links import Link
 from mosaic.links.i2c import I2cLink
@@ -35,11 +36,11 @@ class LinkKindEntry:
         return LINK_NAMES[self.slug]
 
 
-def _spi3(clock_hz: int, **settings: int) -> SpiLink:
+def _spi3(clock_hz: int, **settings: Any) -> SpiLink:
     return SpiLink(clock_hz, wires=3, **settings)
 
 
-def _spi_flagged(clock_hz: int, **settings: int) -> SpiLink:
+def _spi_flagged(clock_hz: int, **settings: Any) -> SpiLink:
     return SpiLink(clock_hz, prefix_bytes=1, **settings)
 
 

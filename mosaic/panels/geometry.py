@@ -7,7 +7,7 @@ mirroring left to right after another half turn, so that these eight cases are a
 """
 
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -131,7 +131,7 @@ def to_host(seen: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> npt.
     return seen if passport.controller.turned_by == "controller" else to_native(seen, turn)
 
 
-def from_host(host: npt.NDArray[np.uint8], passport: Passport, turn: Turn) -> npt.NDArray[np.uint8]:
+def from_host(host: npt.NDArray[Any], passport: Passport, turn: Turn) -> npt.NDArray[Any]:
     """The inverse of `to_host`."""
     return host if passport.controller.turned_by == "controller" else to_seen(host, turn)
 
@@ -170,7 +170,8 @@ def seen_zones(passport: Passport, turn: Turn) -> list[tuple[int, int, int, int]
     """(x, y, width, height) before the reader of every band of `zone_bands`, from the top left on."""
     size = (passport.glass.width_px, passport.glass.height_px)
     boxes = [rect_to_seen((0, first, size[0], end - first), size, turn) for _, first, end in zone_bands(passport)]
-    return sorted((tuple(int(v) for v in box) for box in boxes), key=lambda box: (box[1], box[0]))
+    whole = [(int(x), int(y), int(width), int(height)) for x, y, width, height in boxes]
+    return sorted(whole, key=lambda box: (box[1], box[0]))
 
 
 def glass_mask(passport: Passport) -> npt.NDArray[np.bool_]:

@@ -16,7 +16,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 from mosaic.errors import BadDescriptionError
 
@@ -92,7 +92,8 @@ def _parse_line(words: list[str], note: str, number: int) -> list[Step]:
         return [Step("delay", wait_ms=float(words[1]), note=note)]
     if words[0] not in ("c", "d"):
         raise BadDescriptionError(f"line {number}: starts with {words[0]!r}; it is reset, busy, delay, c or d")
-    steps, kind, tokens = [], words[0], []
+    steps, kind = [], words[0]
+    tokens: list[Any] = []
     for word in [*words[1:], "c"]:
         if word in ("c", "d"):
             if not tokens:

@@ -19,7 +19,7 @@ def expand_channel(values: npt.NDArray[np.integer], bits: int) -> npt.NDArray[np
     v = values.astype(np.uint32)
     wide, have = v, bits
     while have < 8:
-        wide = (wide << bits) | v
+        wide = ((wide << bits) | v).astype(np.uint32)
         have += bits
     return (wide >> (have - 8)).astype(np.uint8)
 

@@ -64,7 +64,7 @@ def usual_forms() -> list[PixelFormat]:
                 if bits == 1 or along == "row":
                     forms.append(IndexedFormat(bits, along, first, follow, _plain(bits)))  # type: ignore[arg-type]
     forms.append(IndexedFormat(8, "row", "msb", "rows", _plain(8)))
-    forms += [DirectFormat(16, byte_order=order) for order in ("big", "little")]  # type: ignore[arg-type]
+    forms += [DirectFormat(16, byte_order=order) for order in ("big", "little")]
     forms += [DirectFormat(bits) for bits in (8, 12, 18, 24)]
     return forms
 
@@ -160,8 +160,8 @@ def description_bits(data: bytes, candidate: Candidate) -> float:
     if levels == 2:
         cost = min(_two_level_bits(part), _patterned_bits(part))
     else:
-        channels, bits = part[None].astype(np.int64), np.array([form.bits * len(form.planes)])
-        cost = min(_neighbour_bits(channels, bits, True), _neighbour_bits(channels, bits, False))
+        channels, depth = part[None].astype(np.int64), np.array([form.bits * len(form.planes)])
+        cost = min(_neighbour_bits(channels, depth, True), _neighbour_bits(channels, depth, False))
         if levels == 4:
             cost = min(cost, _four_level_bits(part))
         if len(form.planes) > 1 and form.bits == 1:
@@ -181,7 +181,8 @@ def raw_codes(data: bytes, width: int, height: int, form: IndexedFormat) -> npt.
     size = single.plane_bytes(width, height)
     out = np.zeros((height, width), np.uint8)
     for plane in range(len(form.planes)):
-        out = out << form.bits | unpack_indexed(data[plane * size : (plane + 1) * size], width, height, single)
+        out <<= form.bits
+        out |= unpack_indexed(data[plane * size : (plane + 1) * size], width, height, single)
     return out
 
 

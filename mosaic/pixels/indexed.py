@@ -116,7 +116,8 @@ def unpack_indexed(data: bytes, width: int, height: int, fmt: IndexedFormat) -> 
     key = np.zeros((height, width), np.uint32)
     for number in range(len(fmt.planes)):
         part = np.frombuffer(data, np.uint8, size, number * size)
-        key = (key << fmt.bits) | _unpack_plane(part, width, height, fmt)
+        key <<= np.uint32(fmt.bits)
+        key |= _unpack_plane(part, width, height, fmt)
     return _indices_of(key, fmt)
 
 
@@ -136,7 +137,8 @@ def _unpack_plane(part: IndexArray, width: int, height: int, fmt: IndexedFormat)
 def _indices_of(key: npt.NDArray[np.uint32], fmt: IndexedFormat) -> IndexArray:
     keys = np.zeros(fmt.colors, np.uint32)
     for plane in fmt.planes:
-        keys = (keys << fmt.bits) | np.array(plane.codes, np.uint32)
+        keys <<= np.uint32(fmt.bits)
+        keys |= np.array(plane.codes, np.uint32)
     order = np.argsort(keys, kind="stable")
     place = np.minimum(np.searchsorted(keys[order], key), len(keys) - 1)
     indices = order[place].astype(np.uint8)

@@ -46,6 +46,10 @@ def anchor_shares(anchor: str) -> tuple[float, float]:
     return x, y
 
 
+LEAST_CROP_PX = 8
+"""Source pixels a cut by hand has at least, each way."""
+
+
 def crop_box(recipe: Recipe, width: int, height: int) -> tuple[int, int, int, int]:
     """(x, y, width, height) of the crop in a source of this size.
 
@@ -270,7 +274,7 @@ def fit_picture(
     """
     part = turned(rgb, recipe, detail)
     cut = cut_for(recipe, (part.shape[1] // detail, part.shape[0] // detail), panel_size, area)
-    box = tuple(v * detail for v in (cut.source_x, cut.source_y, cut.source_width, cut.source_height))
+    box = (cut.source_x * detail, cut.source_y * detail, cut.source_width * detail, cut.source_height * detail)
     size = (cut.panel_width * zoom, cut.panel_height * zoom)
     ground = bytes_to_linear(np.array(parse_hex(recipe.ground), np.uint8))
     if alpha is None:

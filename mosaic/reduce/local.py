@@ -1,6 +1,7 @@
 """Threshold by the mean about each pixel: for scans and photos of paper under uneven light."""
 
 import numpy as np
+import numpy.typing as npt
 from numba import njit
 
 from mosaic.color.srgb import linear_to_srgb, srgb_to_linear
@@ -13,6 +14,8 @@ OFFSET = 0.03
 """A pixel is dark when it is this much of the encoded scale below the mean, so that plain paper stays light."""
 FLAT = 0.02
 """Standard deviation of the encoded scale below which a window holds nothing to tell apart: the plain threshold holds there."""
+
+FloatArray = npt.NDArray[np.floating]
 
 
 @njit(cache=True, nogil=True)
@@ -48,14 +51,14 @@ def _window_means(values, radius, out):
             out[y, x] = total / (count * rows)
 
 
-def window_means(values, window_px: int):
+def window_means(values: FloatArray, window_px: int) -> FloatArray:
     """(H, W) means of (H, W) values over a square window about each; an even side counts as the next odd one."""
     out = np.empty(values.shape, np.float32)
     _window_means(np.ascontiguousarray(values, np.float32), window_px // 2, out)
     return out
 
 
-def _means_and_flatness(encoded, window_px: int):
+def _means_and_flatness(encoded: FloatArray, window_px: int) -> tuple[FloatArray, npt.NDArray[np.bool_]]:
     """(H, W) means of the windows, and whether each is flat."""
     means = window_means(encoded, window_px)
     # Taken about one half, where squares lose least to rounding.
@@ -63,7 +66,7 @@ def _means_and_flatness(encoded, window_px: int):
     return means, spread < FLAT**2
 
 
-def _levelled(light, window_px: int):
+def _levelled(light: FloatArray, window_px: int) -> FloatArray:
     """Light with the mean about each pixel moved to the middle of the encoded scale, where there is anything to see."""
     encoded = linear_to_srgb(np.clip(light, 0, 1))
     means, flat = _means_and_flatness(encoded, window_px)
@@ -79,7 +82,7 @@ def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     return np.where(encoded < np.where(flat, 0.5, means - OFFSET), dark, light).astype(np.uint8)
 
 
-def _channels(light, window_px: int):
+def _channels(light: FloatArray, window_px: int) -> FloatArray:
     return np.stack([_levelled(light[..., c], window_px) for c in range(3)], axis=-1)
 
 

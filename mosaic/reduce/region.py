@@ -5,7 +5,7 @@ the outline (even-odd rule), so that two regions that share an edge share no pix
 """
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -47,7 +47,7 @@ class Region:
             raise BadValueError(f"a lassoed region has {count} corners; 3 to {MAX_CORNERS} are accepted")
 
     @property
-    def settings(self) -> dict[str, object]:
+    def settings(self) -> dict[str, Any]:
         """The recipe fields it replaces."""
         return {name: getattr(self, name) for name in REGION_FIELDS}
 

@@ -5,6 +5,7 @@ them can be checked against.
 """
 
 import numpy as np
+import numpy.typing as npt
 from numba import njit
 
 from mosaic.color.gamut import opponent
@@ -87,7 +88,9 @@ def _colors(seen, colors, places, shares, serpentine, noise, limit, out):
         here[:] = 0
 
 
-def _settings(kernel: Kernel, recipe: Recipe):
+def _settings(
+    kernel: Kernel, recipe: Recipe
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.float32], bool, np.float32, np.float32]:
     places, shares = kernel.taps()
     limit = UNLIMITED if recipe.error_limit >= 1 else np.float32(recipe.error_limit)
     return places, shares * np.float32(recipe.strength), recipe.scan == "serpentine", np.float32(recipe.noise), limit

@@ -19,6 +19,42 @@ LOCAL_SHARE = 1 / 12
 MOST_LOCAL_SIGMA_PX = 24.0
 
 
+POINTS_APART = 5
+"""Encoded steps that always lie between the black point and the white one."""
+LIGHTEST_MID, DARKEST_MID = 0.032, 0.87
+"""Shares of the way from black to white at which the mid tone may stand: what mid tones of 0.2 and 5 give, about."""
+
+
+def mid_place(black_point: float, white_point: float, mid_tone: float) -> int:
+    """Where on the encoded scale 0..255 the middle of the result comes from: a power law between the two points.
+
+    >>> mid_place(0, 255, 1.0), mid_place(20, 220, 2.0)
+    (128, 70)
+    """
+    return round(black_point + (white_point - black_point) * 0.5**mid_tone)
+
+
+def mid_tone_at(place: float, black_point: float, white_point: float) -> float:
+    """The mid tone whose place this is, to two decimals; the nearest that there is.
+
+    >>> mid_tone_at(70, 20, 220), mid_tone_at(0, 0, 255)
+    (2.0, 4.97)
+    """
+    share = min(DARKEST_MID, max(LIGHTEST_MID, (place - black_point) / (white_point - black_point)))
+    return round(math.log(share) / math.log(0.5), 2)
+
+
+def points_apart(black_point: int, white_point: int, *, black_held: bool) -> tuple[int, int]:
+    """Both points with room between them; the one that is not held gives way.
+
+    >>> points_apart(100, 102, black_held=True), points_apart(100, 105, black_held=False), points_apart(100, 99, black_held=False)
+    ((100, 105), (100, 105), (94, 99))
+    """
+    if white_point >= black_point + POINTS_APART:
+        return black_point, white_point
+    return (black_point, black_point + POINTS_APART) if black_held else (white_point - POINTS_APART, white_point)
+
+
 def tone_curve(recipe: Recipe) -> FloatArray:
     """(STEPS + 1,) light out for light in, evenly spaced in the square root of light.
 
@@ -49,9 +85,9 @@ def _apply(lines, curve, saturation, out):
             low[i] = k
             place[i] = p - np.float32(k)
         for i in range(n):
-            k = np.uint64(np.uint32(low[i]))
-            a = curve[k]
-            made[i] = a + (curve[k + np.uint64(1)] - a) * place[i]
+            at = np.uint64(np.uint32(low[i]))
+            a = curve[at]
+            made[i] = a + (curve[at + np.uint64(1)] - a) * place[i]
         if saturation != one:
             for x in range(n // 3):
                 r, g, b = made[3 * x], made[3 * x + 1], made[3 * x + 2]

@@ -69,8 +69,8 @@ def compared(here: Sequence, there: Sequence, family: str) -> list[Pair]:
     pairs = []
     for key in keys:
         one, other = sides[0].get(key), sides[1].get(key)
-        said = one or other
-        pairs.append(Pair(key, said.topic if said else None, one, other))
+        either = one or other
+        pairs.append(Pair(key, either.topic if either else None, one, other))
     return pairs
 
 

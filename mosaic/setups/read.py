@@ -197,16 +197,16 @@ def _from_bytes(lines: list[tuple[int, str]], family: str) -> Sequence:
         return counted
     steps, problems, at = [], [], 0
     while at < len(flat):
-        line, code = flat[at]
+        number, code = flat[at]
         wanted = operand_count(family, code)
         if wanted is None:
-            problems.append(LineProblem(line, f"{code:02X} is no command of this controller; is a byte missing above it?"))
+            problems.append(LineProblem(number, f"{code:02X} is no command of this controller; is a byte missing above it?"))
             break
         operands = tuple(value for _, value in flat[at + 1 : at + 1 + wanted])
         if len(operands) < wanted:
-            problems.append(LineProblem(line, f"{code:02X} takes {wanted} operand(s), and the list ends after {len(operands)}"))
+            problems.append(LineProblem(number, f"{code:02X} takes {wanted} operand(s), and the list ends after {len(operands)}"))
             break
-        steps.append(Step("command", line, spoken(family, code, operands)))
+        steps.append(Step("command", number, spoken(family, code, operands)))
         at += 1 + wanted
     if problems:
         raise BadLinesError(tuple(problems))
@@ -218,7 +218,7 @@ def _counted(flat: list[tuple[int, int]], family: str) -> Sequence | None:
     steps: list[Step] = []
     at, matching = 0, 0
     while at < len(flat):
-        line, code = flat[at]
+        number, code = flat[at]
         if code == 0 and at == len(flat) - 1:
             break  # a closing 0
         if at + 1 >= len(flat):
@@ -230,10 +230,10 @@ def _counted(flat: list[tuple[int, int]], family: str) -> Sequence | None:
             return None
         operands = tuple(value for _, value in flat[at + 2 : at + 2 + size])
         matching += size == operand_count(family, code)
-        steps.append(Step("command", line, spoken(family, code, operands)))
+        steps.append(Step("command", number, spoken(family, code, operands)))
         if count & DELAY_FLAG:
             wait = flat[at + 2 + size][1]
-            steps.append(Step("delay", line, wait_ms=500.0 if wait == 255 else float(wait)))
+            steps.append(Step("delay", number, wait_ms=500.0 if wait == 255 else float(wait)))
         at = end
     commands = sum(step.kind == "command" for step in steps)
     return Sequence(tuple(steps), "list with counts") if commands > 1 and matching >= 0.8 * commands else None

@@ -64,7 +64,7 @@ def ground_of(recipe: Recipe, passport: Passport) -> int | tuple[int, int, int]:
     rgb = np.array(parse_hex(recipe.ground), np.uint8)
     palette: Palette | None = passport.palette
     if palette is None:
-        return tuple(int(v) for v in rgb)
+        return int(rgb[0]), int(rgb[1]), int(rgb[2])
     light = bytes_to_linear(rgb)
     if palette.is_tone:
         aim = float(luminance(light))
@@ -88,7 +88,7 @@ def reduced_sheet(source: SourcePicture, recipe: Recipe, device: Device) -> npt.
     if source.alpha is not None:
         ground = bytes_to_linear(np.array(parse_hex(recipe.ground), np.uint8))
         share = (source.alpha.astype(np.float32) / 255)[..., None]
-        light = light * share + ground * (1 - share)
+        light = (light * share + ground * (1 - share)).astype(np.float32)
     # Zones belong to places on the glass; a cell may be drawn anywhere.
     plain = recipe.with_changes(zones="across", regions=[], touches=[])
     return reduced(apply_tone(np.ascontiguousarray(light, np.float32), plain), plain, device.passport, device.turn)
@@ -118,8 +118,8 @@ def boxes_of(plan: StripPlan, inked: npt.NDArray[np.bool_]) -> list[Box]:
     if plan.cut == "gaps":
         boxes = [
             (x, y, end_x - x, end_y - y)
-            for y, end_y in _runs(inked.any(axis=1))
-            for x, end_x in _runs(inked[y:end_y].any(axis=0))
+            for y, end_y in _runs(np.asarray(inked.any(axis=1)))
+            for x, end_x in _runs(np.asarray(inked[y:end_y].any(axis=0)))
         ]
         if not boxes:
             raise BadValueError("nothing on this sheet differs from its ground; choose another ground, or cut by a grid")

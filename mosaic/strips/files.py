@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import zipfile
+from typing import Any
 
 import numpy as np
 
@@ -22,7 +23,7 @@ def _packed(cells: tuple[Cell, ...], device: Device) -> list[bytes]:
     return [pack_cell(cell, device) for cell in cells]
 
 
-def index(cells: tuple[Cell, ...], device: Device) -> list[tuple]:
+def index(cells: tuple[Cell, ...], device: Device) -> list[tuple[Any, ...]]:
     """A row of `COLUMNS` for every cell; offsets are those in the one array of all cells."""
     rows, offset = [], 0
     for number, (cell, data) in enumerate(zip(cells, _packed(cells, device), strict=True)):

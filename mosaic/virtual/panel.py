@@ -70,7 +70,8 @@ def color_numbers(passport: Passport) -> npt.NDArray[np.uint8]:
         table[number] = index
     if len(fmt.planes) == 2:
         last = fmt.planes[1].codes
-        for number in np.flatnonzero(table[: 1 << 2 * fmt.bits] == NO_COLOR):
+        for place in np.flatnonzero(table[: 1 << 2 * fmt.bits] == NO_COLOR):
+            number = int(place)
             code = int(number) & ((1 << fmt.bits) - 1)
             if last.count(code) == 1:
                 table[number] = last.index(code)

@@ -44,7 +44,8 @@ class SerialCanvas(VirtualController):
         elif command == LIGHT:
             self.light = operands[0]
         elif command == WINDOW:
-            self.window = tuple(operands[i] << 8 | operands[i + 1] for i in range(0, 8, 2))
+            a, b, c, d = (operands[i] << 8 | operands[i + 1] for i in range(0, 8, 2))
+            self.window = (a, b, c, d)
             self.step = 0
         elif command == CLEAR:
             self.ram[:] = _values(np.array([operands], np.uint8))

@@ -120,7 +120,7 @@ class WindowTft(VirtualController):
         else:
             whole = len(data) // 3 * 3
             six = data[:whole].reshape(-1, 3) >> 2
-            values = six << 2 | six >> 4
+            values = np.bitwise_or(six << 2, six >> 4, dtype=np.uint8)
         if self.access & BGR:
             values = values[:, ::-1]
         return values, data[whole:]

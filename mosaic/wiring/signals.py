@@ -92,7 +92,7 @@ def signals_of(passport: Passport, link_kind: str) -> tuple[Signal, ...]:
     ]
     for label, function, need in (("VCC", "supply", "supply"), ("GND", "ground", "ground")):
         if not any(signal.function == function for signal in signals):
-            signals.append(Signal(label, function, need))  # type: ignore[arg-type]
+            signals.append(Signal(label, function, need))
     return tuple(signals)
 
 

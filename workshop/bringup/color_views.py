@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.cards.measuring import has_patches
 from mosaic.color.lab import linear_to_lab
-from mosaic.color.patches import PAPER_REFLECTANCE, Measured, measure
+from mosaic.color.patches import LEAST_WHITES, PAPER_REFLECTANCE, Measured, measure
 from mosaic.color.srgb import bytes_to_linear, parse_hex
 from mosaic.device.notes import PatchPhoto
 from mosaic.errors import BadValueError, MosaicError
@@ -35,6 +35,8 @@ from workshop.documents.services import add, save
 from workshop.errors import ConflictError, message_of
 
 SHEET_PX = 1000
+CORNERS = 4
+"""Corners of the card."""
 MOST_WHITES = 12
 
 
@@ -80,6 +82,7 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
         "base": base_of_single(build, PatchPhotoDocument),
         "point_problem": problem,
         "rows": [],
+        "counts": {"corners": CORNERS, "whites": LEAST_WHITES, "most_whites": MOST_WHITES},
     }
     if photo is not None:
         shrink = max(1, -(-max(photo.width, photo.height) // SHEET_PX))
@@ -146,7 +149,7 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
         return render(request, "bringup/colors.html", _context(build, problem, text), status=422)
     kept = PatchPhoto(corners, whites, reflectance)
     try:
-        if len(corners) != 4:
+        if len(corners) != CORNERS:
             raise BadValueError(f"{len(corners)} corners are set; the card has four")
         if not 0.5 <= reflectance <= 1:
             raise BadValueError(f"a sheet that reflects {reflectance:.0%} is no white reference; paper has 80 to 95 %")

@@ -14,7 +14,7 @@ from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES, Face
 from mosaic.lettering.making import ALL
 from mosaic.lettering.plan import OWN_FILE
-from mosaic.lettering.source import FontInfo, font_info
+from mosaic.lettering.source import MOST_BYTES, FontInfo, font_info
 from workshop.answers import go_to, image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -38,7 +38,7 @@ def _context(build: Build) -> dict[str, Any]:
     context = all_context(build, "faces")
     device = context["device"]
     rows = [(face, *_told(face), specimen_key(face.slug, device)) for face in FACES.values()]
-    return {**context, "rows": rows, "cells": context["overview"].offered("cells")}
+    return {**context, "font_mib": MOST_BYTES // 2**20, "rows": rows, "cells": context["overview"].offered("cells")}
 
 
 def _told(face: Face) -> tuple[FontInfo, list[tuple[str, int, int]]]:

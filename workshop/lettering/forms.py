@@ -87,7 +87,7 @@ class PlanForm(forms.Form):
             self.fields[name] = color(name) if palette is None else select(name, list(enumerate(palette.names)))
         for axis in info.axes if info else ():
             step = 1 if axis.most - axis.least > 20 else 0.01
-            self.fields[f"{AXIS}{axis.tag}"] = slide(axis.name.lower(), axis.least, axis.most, step, **{"data-axis": axis.tag})
+            self.fields[f"{AXIS}{axis.tag}"] = slide(axis.name.lower(), axis.least, axis.most, step)
 
     @property
     def axis_fields(self) -> list[Any]:

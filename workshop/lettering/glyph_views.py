@@ -99,10 +99,10 @@ def bench_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _tones(report: Report) -> list[tuple[int, str]]:
-    """(level of 15, words) that pixels can be set to."""
+def _tones(report: Report) -> list[tuple[int, int, str]]:
+    """(level of 15, the lettering's own level that it gives, words) that pixels can be set to."""
     full = report.glyphs.full
-    return [(round(level * TOUCH_FULL / full), f"{level} of {full}") for level in range(full, 0, -1)]
+    return [(round(level * TOUCH_FULL / full), level, f"{level} of {full}") for level in range(full, 0, -1)]
 
 
 def _levels_in(glyph: Glyph, field: Field) -> np.ndarray:

@@ -20,6 +20,7 @@ from workshop.lettering.documents import Lettering, keep_font, read_font, texts_
 from workshop.lettering.forms import PlanForm, plain_changes, plan_from_post
 from workshop.lettering.pages import info_of, one_context, own, report_at
 from workshop.lettering.reports import glass_png, report_of
+from workshop.live import live_response
 
 LEAVES = ("lettering-sheet", "lettering-characters", "lettering-packing", "lettering-glyphs")
 REDRAWN = ("face", "preset")
@@ -54,9 +55,8 @@ def _live(request: HttpRequest, build: Build, shown: Lettering, *, with_form: bo
     if not request.htmx:
         return redirect("lettering", build.pk, shown.pk)
     context = {**page_context(build, shown), "with_form": with_form, "kept": True}
-    response = render(request, "lettering/partials/live.html", context)
-    response["X-Base"] = str(shown.head_id)
-    return response
+    told = {"base": shown.head_id, "glass": context.get("glass_url", "")}
+    return live_response(request, told, "lettering/partials/live.html", lambda: context)
 
 
 @require_POST
@@ -65,12 +65,12 @@ def preview(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespo
     build, shown = own(request, build_id, lettering_id)
     before, device = shown.record, build.to_device()
     plan = plan_from_post(request.POST, before, device, info_of(shown, before), shown.file_name)
-    report = report_of(shown, plan, device, texts_of(build))
-    context = {**page_context(build, shown, plan), "kept": False, "glass_url": inline_png(glass_png(report, device))}
-    response = render(request, "lettering/partials/live.html", context)
-    # A PNG cannot be pressed further; trying would only cost time while a hand is moving.
-    response["Content-Encoding"] = "identity"
-    return response
+    glass = inline_png(glass_png(report_of(shown, plan, device, texts_of(build)), device))
+
+    def context() -> dict[str, Any]:
+        return {**page_context(build, shown, plan), "kept": False, "glass_url": glass}
+
+    return live_response(request, {"glass": glass}, "lettering/partials/live.html", context)
 
 
 def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Lettering:

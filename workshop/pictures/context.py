@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from django.urls import reverse
 
+from mosaic.conversion.stages import Pixels
 from mosaic.device.budget import send_s
 from mosaic.device.device import Device
 from mosaic.exports.registry import EXPORTERS
@@ -14,10 +15,11 @@ from mosaic.forms import from_record
 from mosaic.panels.geometry import seen_size_mm, seen_zones
 from mosaic.panels.passport import Passport
 from mosaic.pixels.press import pressed_sizes
+from mosaic.reduce.fit import LEAST_CROP_PX
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.pattern import TILES
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
-from mosaic.reduce.tone import histogram
+from mosaic.reduce.tone import histogram, mid_place
 from workshop.builds.models import Build
 from workshop.pictures.documents import Picture
 from workshop.pictures.forms import method_choices
@@ -56,10 +58,28 @@ def original_address(picture: Picture, recipe: Recipe, device: Any) -> str:
     return reverse("original-fitted", args=[picture.build_id, picture.pk, key]) + f"?recipe={encode_recipe(recipe)}"
 
 
-def station_context(build: Build, picture: Picture, recipe: Recipe, *, passing: bool = False) -> dict[str, Any]:
-    """Everything the station's page and its live parts need for this recipe; less while a hand is still moving (`passing`)."""
-    device = build.to_device()
-    report = report_of(picture, recipe, device, wait=False)
+def point_fields(recipe: Recipe) -> dict[str, Any]:
+    """The recipe's controls that depend on each other, by name."""
+    place = mid_place(recipe.black_point, recipe.white_point, recipe.mid_tone)
+    names = ("black_point", "white_point", "mid_tone")
+    return {**{name: getattr(recipe, name) for name in names}, "mid_place": place}
+
+
+def station_context(
+    build: Build,
+    picture: Picture,
+    recipe: Recipe,
+    *,
+    passing: bool = False,
+    device: Device | None = None,
+    made: Pixels | None = None,
+) -> dict[str, Any]:
+    """Everything the station's page and its live parts need for this recipe; less while a hand is still moving (`passing`).
+
+    `device` is the build's and `made` are the recipe's pixels, if the caller has them already.
+    """
+    device = device or build.to_device()
+    report = report_of(picture, recipe, device, wait=False, made=made)
     moving = picture_item(picture, derived_figures(report))
     overview = overview_of(build, device=device, unsaved={picture.ref: moving})
     width, height = device.size
@@ -90,6 +110,8 @@ def station_context(build: Build, picture: Picture, recipe: Recipe, *, passing: 
         "mix_tiles": _mix_tiles(report),
         "marked_word": "inked" if device.passport.technology == "epaper" else "lit",
         "exporters": [(e, e.problem(device.passport)) for e in EXPORTERS.values()],
+        "least_crop": LEAST_CROP_PX,
+        "mid_place": point_fields(recipe)["mid_place"],
         "can_undo": picture.can_undo,
         "can_redo": picture.can_redo,
         "shows_saturation": device.passport.palette is None or not device.passport.palette.is_tone,

@@ -9,6 +9,7 @@ from mosaic.pixels.press import PRESSINGS
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.pattern import OWN, TILES
 from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.tone import mid_tone_at, points_apart
 from workshop.look.fields import blank, color, flag, select, slide, whole
 
 FITS = [("cover", "filling it"), ("contain", "inside it"), ("stretch", "stretched to it"), ("none", "pixel for pixel")]
@@ -131,6 +132,23 @@ def _is_changed(post: Any, name: str, value: Any) -> bool:
     return name in post and post[name] != str(value)
 
 
+def with_points(post: Any, base: Recipe) -> Any:
+    """A posted form whose three points of the tone suit each other: `held` names the one that a hand has moved."""
+    held = post.get("held", "")
+    if held not in ("black_point", "white_point", "mid_place"):
+        return post
+    try:
+        black, white, place = (round(float(post[name])) for name in ("black_point", "white_point", "mid_place"))
+    except (KeyError, ValueError, OverflowError):
+        return post  # the form says what is wrong with it
+    post = post.copy()
+    black, white = points_apart(black, white, black_held=held == "black_point")
+    post["black_point"], post["white_point"] = str(black), str(white)
+    if held == "mid_place":
+        post["mid_tone"] = str(mid_tone_at(place, black, white))
+    return post
+
+
 def recipe_from_post(post: Any, base: Recipe, colors: tuple[str, ...] = ()) -> Recipe:
     """The recipe of a posted form; a field that is missing keeps its value. `colors` are those of the panel's palette.
 
@@ -139,6 +157,7 @@ def recipe_from_post(post: Any, base: Recipe, colors: tuple[str, ...] = ()) -> R
     RecipeProblemError
         A field holds what it cannot take.
     """
+    post = with_points(post, base)
     changed = {name for name in RecipeForm.base_fields if _is_changed(post, name, getattr(base, name))}
     # A colour that was left out for another panel may stay so; it is told where it matters.
     form = RecipeForm(post, colors=tuple(dict.fromkeys((*colors, *base.left_out))), only=changed)

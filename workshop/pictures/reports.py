@@ -12,7 +12,7 @@ import numpy.typing as npt
 from django.urls import reverse
 
 from mosaic.color.srgb import linear_to_bytes
-from mosaic.conversion.stages import Converted, Fitted, convert, fit_stage
+from mosaic.conversion.stages import Converted, Fitted, Pixels, convert, fit_stage, make_pixels, wants_search
 from mosaic.device.device import Device
 from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_png, png_of_glass
@@ -89,10 +89,26 @@ def fitted_of(sha256: str, name: str, recipe: Recipe, device: Device) -> Fitted:
     )
 
 
-def report_of(picture: Picture, recipe: Recipe, device: Device, *, wait: bool = True) -> Report:
+def first_pixels(picture: Picture, recipe: Recipe, device: Device) -> Pixels:
+    """The pixels of a recipe before anything is measured of them; raises as `report_of`."""
+    kept = _results.get(_report_cache_key(picture, recipe, device, later=False))
+    if kept is None and not wants_search(recipe, device.passport):
+        return make_pixels(
+            fitted_of(picture.original_id, picture.file_name, recipe, device), recipe, device.passport, device.turn
+        )
+    report = kept or report_of(picture, recipe, device, wait=False)
+    return Pixels(report.converted.toned, report.converted.pixels)
+
+
+def _report_cache_key(picture: Picture, recipe: Recipe, device: Device, *, later: bool) -> str:
+    return digest("later" if later else "report", report_key(picture.original_id, recipe, device))
+
+
+def report_of(picture: Picture, recipe: Recipe, device: Device, *, wait: bool = True, made: Pixels | None = None) -> Report:
     """Everything of one picture under one recipe.
 
-    Without `wait`, a search that takes long and has not run yet is left out, and the report says so.
+    Without `wait`, a search that takes long and has not run yet is left out, and the report says so. `made` are what
+    `first_pixels` gave.
 
     Raises
     ------
@@ -103,14 +119,21 @@ def report_of(picture: Picture, recipe: Recipe, device: Device, *, wait: bool = 
     beside = runs_beside(recipe, device)
     searched = found(picture, recipe, device) if beside else None
     later = beside and searched is None and not wait
-    key = digest("later" if later else "report", report_key(sha256, recipe, device))
+    key = _report_cache_key(picture, recipe, device, later=later)
 
     def make() -> Report:
         source = source_of(sha256, picture.file_name)
         fitted = fitted_of(sha256, picture.file_name, recipe, device)
         before = searched or (find(picture, fitted, recipe, device) if beside and not later else None)
         converted = convert(
-            fitted, recipe, device.passport, device.turn, device.eye_sigma_px, searched=before, search_later=later
+            fitted,
+            recipe,
+            device.passport,
+            device.turn,
+            device.eye_sigma_px,
+            searched=before,
+            search_later=later,
+            made=None if before else made,
         )
         findings = picture_findings(PictureSubject(device, recipe, source, converted))
         shown = glass_key(sha256, recipe, device, before_search=later)

@@ -1,13 +1,15 @@
 """The Pictures station: one page, its live parts, its images and its files."""
 
 import json
+from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError, MosaicError
+from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.result import identifier
 from mosaic.reduce.polish import PASSES
@@ -23,12 +25,14 @@ from workshop.errors import message_of
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
+from workshop.live import live_response
 from workshop.pictures import services, touch_up
-from workshop.pictures.context import decode_recipe, station_context
+from workshop.pictures.context import decode_recipe, original_address, point_fields, station_context
 from workshop.pictures.documents import Picture
 from workshop.pictures.forms import RecipeForm, recipe_from_post
 from workshop.pictures.reports import (
     export_result,
+    first_pixels,
     glass_png,
     original_key,
     original_png,
@@ -89,31 +93,18 @@ def _inline(context: dict) -> str:
 
 
 def _live(
-    request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False, kept: bool = True
-) -> HttpResponse:
-    """The parts of the page that a recipe changes; with the form where the server changed it.
-
-    What was not kept leaves the page's history alone: a preview must not tell an old tab of a
-    newer revision, or the tab would overwrite it unknowingly.
-    """
-    context = {**station_context(build, shown, recipe, passing=not kept), "with_form": with_form, "kept": kept}
-    if kept and shown.group:
+    request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False
+) -> HttpResponse | StreamingHttpResponse:
+    """The parts of the page that a kept recipe changes; with the form where the server changed it."""
+    context = {**station_context(build, shown, recipe), "with_form": with_form, "kept": True}
+    if shown.group:
         start_remaking(build, shown.group, request.user)
-    if kept and context["report"].awaits_search:
+    if context["report"].awaits_search:
         context.update(job_shown(start_search(build, shown, recipe, request.user)))
-    if not kept:
-        # A preview carries its picture with it: one way there and back, not two.
-        context["glass_url"] = _inline(context)
     if with_form:
         context["form"] = RecipeForm.of(recipe, _colors(build))
-    response = render(request, "pictures/partials/live.html", context)
-    response["X-Seq"] = request.headers.get("X-Seq", "")
-    if not kept:
-        # A PNG cannot be pressed further; trying would only cost time while a hand is moving.
-        response["Content-Encoding"] = "identity"
-    if kept:
-        response["X-Base"] = str(shown.head_id)
-    return response
+    told = {"base": shown.head_id, "glass": context["glass_url"], "original": context["original_url"]}
+    return live_response(request, told | {"fields": point_fields(recipe)}, "pictures/partials/live.html", lambda: context)
 
 
 def start_remaking(build: Build, set_name: str, owner) -> None:
@@ -145,10 +136,24 @@ def search_now(request: HttpRequest, build_id: int, picture_id: int) -> HttpResp
 
 
 @require_POST
-def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
-    """What the glass would show under the form's recipe; nothing is kept."""
+def preview(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse | StreamingHttpResponse:
+    """What the glass would show under the form's recipe; nothing is kept.
+
+    The picture goes first: it is what the maker looks at while a hand moves. What is measured of it follows. The page's
+    history is left alone: a preview must not tell an old tab of a newer revision, or the tab would overwrite it unknowingly.
+    """
     build, shown = own_picture(request, build_id, picture_id)
-    return _live(request, build, shown, recipe_from_post(request.POST, shown.record, _colors(build)), kept=False)
+    recipe = recipe_from_post(request.POST, shown.record, _colors(build))
+    device = build.to_device()
+    made = first_pixels(shown, recipe, device)
+    glass = inline_png(png_of_glass(made.pixels, device.passport, device.turn))
+    told = {"glass": glass, "original": original_address(shown, recipe, device), "fields": point_fields(recipe)}
+
+    def context() -> dict[str, Any]:
+        rest = station_context(build, shown, recipe, passing=True, device=device, made=made)
+        return {**rest, "with_form": False, "kept": False, "glass_url": glass}
+
+    return live_response(request, told, "pictures/partials/live.html", context)
 
 
 @require_POST

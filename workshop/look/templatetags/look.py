@@ -6,6 +6,7 @@ from typing import Any
 from django import template
 
 from mosaic.device.budget import Budget
+from mosaic.imports.pictures import MAX_FILE_BYTES
 from mosaic.links.kinds import KINDS
 from workshop.look.amounts import amount, rounded
 from workshop.look.tessera import bar_of
@@ -106,3 +107,9 @@ def thousands(value: int) -> str:
 def technology(slug: str) -> str:
     """A panel's technology as it is written."""
     return {"epaper": "e-paper", "oled": "OLED", "tft": "TFT"}.get(slug, slug)
+
+
+@register.simple_tag
+def picture_mib() -> int:
+    """The largest picture file that is accepted, in MiB."""
+    return MAX_FILE_BYTES // 2**20

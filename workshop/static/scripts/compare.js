@@ -1,7 +1,8 @@
 // Two variants over one another: the split follows its slider; blinking exchanges them until it is stopped.
-addEventListener("DOMContentLoaded", () => {
-  const pair = document.getElementById("pair"), range = document.getElementById("pair-range"), blink = document.getElementById("blink");
-  if (!pair) return;
+const pair = document.getElementById("pair"), range = document.getElementById("pair-range"), blink = document.getElementById("blink");
+if (pair) start();
+
+function start() {
   const move = () => pair.style.setProperty("--x", `${range.value}%`);
   if (range) { range.addEventListener("input", move); move(); }
   let timer = 0;
@@ -12,4 +13,4 @@ addEventListener("DOMContentLoaded", () => {
     if (on) timer = setInterval(() => pair.classList.toggle("is-b"), 700); else pair.classList.remove("is-b");
   });
   for (const select of document.querySelectorAll("#side-a, #side-b, #way")) select.addEventListener("change", () => select.form.requestSubmit());
-});
+}

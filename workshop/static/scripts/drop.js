@@ -1,12 +1,13 @@
 // Files dropped or pasted anywhere on the page go into its one file field.
-addEventListener("DOMContentLoaded", () => {
-  const form = document.getElementById("drop");
-  if (!form) return;
+const form = document.getElementById("drop");
+if (form) start();
+
+function start() {
   const field = form.querySelector("input[type=file]");
-  const most = +(field.dataset.mostMib || 24), kind = field.dataset.kind || "pictures";
+  const most = +field.dataset.mostMib, kind = field.dataset.kind;
   // What the service would refuse for its size alone is refused here, before minutes of sending.
   field.addEventListener("change", event => {
-    const large = [...field.files].find(file => file.size > most * 1048576);
+    const large = [...field.files].find(file => most && file.size > most * 1048576);
     if (!large) return;
     event.stopPropagation();
     field.value = "";
@@ -28,4 +29,4 @@ addEventListener("DOMContentLoaded", () => {
   addEventListener("paste", event => { if (event.clipboardData.files.length) take(event.clipboardData.files); });
   // The same file may be chosen again after a refusal.
   document.body.addEventListener("htmx:afterRequest", event => { if (form.contains(event.target)) field.value = ""; });
-});
+}

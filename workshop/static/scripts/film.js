@@ -1,7 +1,8 @@
 // Plays the virtual panel's film in virtual time: the moments and their pictures are the server's, this only keeps the clock.
-addEventListener("DOMContentLoaded", () => {
-  const source = document.getElementById("film-data");
-  if (!source) return;
+const source = document.getElementById("film-data");
+if (source) start();
+
+function start() {
   const film = JSON.parse(source.textContent), moments = film.moments, last = moments.length - 1;
   const el = id => document.getElementById(id), number = new Intl.NumberFormat("en-GB");
   const glass = el("glass"), range = el("film-range"), play = el("film-play"), lines = [...el("film-log").children];
@@ -48,4 +49,4 @@ addEventListener("DOMContentLoaded", () => {
   lines.forEach((line, i) => line.addEventListener("click", () => jump(i)));
   el("player").hidden = false;
   jump(last);
-});
+}

@@ -1,131 +1,129 @@
 // A form whose result is looked at: a moved control shows its result at once (preview), a settled one is kept (save).
-// Answers may come out of order; each carries the number of its request, and an older one is dropped.
-(() => {
-  const WAIT_MS = 10, LONGEST_MS = 20000;
-  let sent = 0, applied = 0, timer = 0, previewing = false, previewAgain = false;
-  const form = () => document.getElementById("recipe");
-  // What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown.
-  const hooks = {say: () => {}, moved: () => {}};
+// Answers may come out of order; each request has a number, and an older answer is dropped.
+import {ask} from "./lib/answers.js";
+import {Line} from "./lib/line.js";
+import {drawn, show} from "./lib/shown.js";
 
-  async function post(url, body, signal) {
-    const number = ++sent;
-    const answer = await fetch(url, {method: "POST", body, signal, headers: {"HX-Request": "true", "X-Seq": number, "X-CSRFToken": form().elements.csrfmiddlewaretoken.value}});
-    const html = await answer.text();
-    return {number, html, ok: answer.ok, status: answer.status, base: answer.headers.get("X-Base"), url: answer.url};
+const WAIT_MS = 10, LONGEST_MS = 20000;
+const NO_ANSWER = "The server did not answer. What you set is still on this page; move a control to try again.";
+let sent = 0, applied = 0, timer = 0, previewing = false, previewAgain = false, queued = false;
+// What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown.
+const hooks = {say: () => {}, moved: () => {}};
+
+export const form = () => document.getElementById("recipe");
+const filled = () => new URLSearchParams(new FormData(form()));
+const bases = () => document.querySelectorAll("main input[name=base]");
+function setBase(base) { for (const field of bases()) field.value = base; }
+
+function trouble() {
+  const words = document.createElement("p");
+  words.textContent = NO_ANSWER;
+  document.getElementById("notice").replaceChildren(words);
+}
+
+// What the server makes of values that depend on each other; the control that is held keeps its own.
+function setFields(fields) {
+  for (const [name, value] of Object.entries(fields || {})) {
+    const field = form().elements[name] || document.getElementById(name);
+    if (field && field !== document.activeElement) field.value = value;
   }
-  const filled = () => new URLSearchParams(new FormData(form()));
-  function lay(answer) {
-    if (answer.base) document.getElementById("base").value = answer.base;
-    if (answer.number < applied) return;
-    applied = answer.number;
-    if (answer.url.includes("/sign-in/")) { location.reload(); return; }
-    if (answer.ok) {
-      // The picture first: it is what the maker looks at while the hand moves.
-      const told = answer.html.match(/<template id="shown"([^>]*)>/);
-      if (told) show(told_of(told[1], "glass"), told_of(told[1], "original"));
-      return drawn().then(() => { if (answer.number === applied) htmx.swap(document.body, answer.html, {swapStyle: "none"}); });
-    }
-    if ([409, 422].includes(answer.status)) htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
-    else trouble();
-  }
-  // The next frame; a page that nobody sees has none, and does not wait for it.
-  const drawn = () => new Promise(done => { requestAnimationFrame(done); setTimeout(done, 100); });
-  const told_of = (text, name) => (text.match(new RegExp(`data-${name}="([^"]*)"`)) || ["", ""])[1].replaceAll("&amp;", "&");
-  const trouble = () => {
-    const place = document.getElementById("notice");
-    place.innerHTML = "<p>The server did not answer. What you set is still on this page; move a control to try again.</p>";
-  };
-  // What is kept goes in one line, each beginning from the revision that the one before has made: saves of the
-  // form, and what other hands do on the glass (touch-up, regions).
-  let line = Promise.resolve(), holding = 0, queued = false;
-  function inLine(act) {
-    holding++;
-    line = line.then(act).catch(() => { trouble(); return false; }).finally(() => {
-      holding--;
-      if (!holding && previewAgain) { previewAgain = false; preview(); }
-    });
-    return line;
-  }
-  async function keptNow(url, fields) {
-    const answer = await post(url, new URLSearchParams({...fields, base: document.getElementById("base").value}));
-    await lay(answer);
-    return answer.ok;
-  }
-  const keep = (url, fields) => inLine(() => keptNow(url, fields));
-  function save() {
-    clearTimeout(timer);
-    if (queued) return;
-    queued = true;
-    // Its answer shows the form as it is when its turn comes, so no preview of the same is wanted.
-    inLine(async () => { queued = previewAgain = false; await lay(await post(form().dataset.save, filled())); return true; });
-  }
-  // What htmx sends from this page (taking back, fixes) stands in the same line: it waits for what is being kept, and what is
-  // kept next waits for it. What was laid anew meanwhile is sent as it was when it was pressed.
-  function stand(event) {
-    const {elt, path, verb, issueRequest} = event.detail;
-    if (verb === "get" || elt.id === "drop" || !elt.closest("main")) return;
-    event.preventDefault();
-    const values = elt.matches("form") ? Object.fromEntries(new FormData(elt)) : JSON.parse(elt.getAttribute("hx-vals") || "{}");
-    inLine(() => elt.isConnected ? sent_by(issueRequest) : keptNow(path, values));
-  }
-  const sent_by = issueRequest => new Promise(done => {
-    document.body.addEventListener("htmx:afterRequest", () => setTimeout(done), {once: true});
-    setTimeout(done, LONGEST_MS);
-    issueRequest(true);
-  });
-  // One preview at a time, and none while something is being kept: its answer would be taken for the newer one, and
-  // what was kept would be dropped. Only the newest wish is remembered.
-  async function preview() {
-    if (previewing || holding) { previewAgain = true; return; }
-    previewing = true;
-    try { await lay(await post(form().dataset.preview, filled(), AbortSignal.timeout(LONGEST_MS))); } catch { trouble(); }
-    previewing = false;
-    if (previewAgain) { previewAgain = false; preview(); }
-  }
-  // What comes by its address is decoded before it is laid down, so that the glass never blinks.
-  let wanted = {};
-  function show(glass, original) {
-    lift("glass", glass);
-    lift("original", original);
-    if (!glass.startsWith("data:")) lift("thumb-here", glass);
-  }
-  function lift(id, url) {
-    const place = document.getElementById(id);
-    if (!url) return;
-    wanted[id] = url;
-    if (!place || place.getAttribute("src") === url) return;
-    if (url.startsWith("data:")) { place.src = url; return; }
-    const next = new Image();
-    next.src = url;
-    next.decode().then(() => { if (wanted[id] === url) place.src = url; }).catch(() => {});
-  }
-  // A form may say which of its controls are followed while they move; what is half typed in others would only be refused.
-  const followed = field => !form().dataset.follow || field.matches(form().dataset.follow);
-  window.live = {hooks, keep, form};
-  addEventListener("DOMContentLoaded", () => {
+  hooks.say();
+}
+
+async function post(url, body, signal) {
+  const number = ++sent;
+  const onTold = told => { if (number > applied) { show(told); setFields(told.fields); } };
+  return {number, ...await ask(url, body, {signal, token: form().elements.csrfmiddlewaretoken.value, onTold})};
+}
+
+async function lay(answer) {
+  if (answer.told?.base) setBase(answer.told.base);
+  if (answer.number < applied) return;
+  applied = answer.number;
+  if (answer.url.includes("/sign-in/")) { location.reload(); return; }
+  if (answer.ok) {
+    // The picture has been shown; the rest is laid once the browser has drawn it.
+    await drawn();
+    if (answer.number === applied) window.htmx.swap(document.body, answer.html, {swapStyle: "none"});
+  } else if ([409, 422].includes(answer.status)) window.htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
+  else trouble();
+}
+
+// Saves of the form, and what other hands do on the glass (touch-up, regions), each from the revision the one before has made.
+const line = new Line({whenFree: () => { if (previewAgain) { previewAgain = false; preview(); } }, onTrouble: trouble});
+
+async function keptNow(url, fields) {
+  const answer = await post(url, new URLSearchParams({...fields, base: document.getElementById("base").value}));
+  await lay(answer);
+  return answer.ok;
+}
+
+/** Keeps something that was done on the glass; a promise of whether it was taken. */
+export const keep = (url, fields) => line.add(() => keptNow(url, fields));
+
+function save() {
+  clearTimeout(timer);
+  if (queued) return;
+  queued = true;
+  // Its answer shows the form as it is when its turn comes, so no preview of the same is wanted.
+  line.add(async () => { queued = previewAgain = false; await lay(await post(form().dataset.save, filled())); return true; });
+}
+
+// What htmx sends from this page (undo, fixes) stands in the same line: it waits for what is being kept, and what is
+// kept next waits for it. What was laid anew meanwhile is sent as it was when it was pressed.
+function stand(event) {
+  const {elt, path, verb, issueRequest} = event.detail;
+  if (verb === "get" || elt.id === "drop" || !elt.closest("main")) return;
+  event.preventDefault();
+  const values = elt.matches("form") ? Object.fromEntries(new FormData(elt)) : JSON.parse(elt.getAttribute("hx-vals") || "{}");
+  line.add(() => elt.isConnected ? sentBy(issueRequest) : keptNow(path, values));
+}
+const sentBy = issueRequest => new Promise(done => {
+  document.body.addEventListener("htmx:afterRequest", () => setTimeout(done), {once: true});
+  setTimeout(done, LONGEST_MS);
+  issueRequest(true);
+});
+
+// One preview at a time, and none while something is being kept: its answer would be taken for the newer one, and
+// what was kept would be dropped. Only the newest wish is remembered.
+async function preview() {
+  if (previewing || line.isBusy) { previewAgain = true; return; }
+  previewing = true;
+  try { await lay(await post(form().dataset.preview, filled(), AbortSignal.timeout(LONGEST_MS))); } catch { trouble(); }
+  previewing = false;
+  if (previewAgain) { previewAgain = false; preview(); }
+}
+
+// A form may say which of its controls are followed while they move; what is half typed in others would only be refused.
+const followed = field => !form().dataset.follow || field.matches(form().dataset.follow);
+
+/** Makes the page's form live. */
+export function start(own = {}) {
+  Object.assign(hooks, own);
+  hooks.say();
+  document.body.addEventListener("input", event => {
+    if (!form().contains(event.target)) return;
+    hooks.moved(event.target);
     hooks.say();
-    document.body.addEventListener("input", event => {
-      if (!form().contains(event.target)) return;
-      hooks.moved(event.target);
-      hooks.say();
-      clearTimeout(timer);
-      if (followed(event.target)) timer = setTimeout(preview, WAIT_MS);
-    });
-    document.body.addEventListener("click", event => {
-      if (event.target.id !== "keep-mine") return;
-      document.getElementById("base").value = event.target.dataset.base;
-      save();
-    });
-    document.body.addEventListener("change", event => { if (form().contains(event.target)) { hooks.say(); save(); } });
-    form().addEventListener("submit", event => event.preventDefault());
-    document.body.addEventListener("htmx:confirm", stand);
-    // What a maker has unfolded stays so.
-    document.body.addEventListener("htmx:oobBeforeSwap", event => {
-      if (event.detail.target.querySelector("details")?.open) event.detail.fragment.querySelector("details")?.setAttribute("open", "");
-    });
-    document.body.addEventListener("htmx:oobAfterSwap", event => {
-      if (event.detail.target.id === "recipe") { hooks.say(); form().addEventListener("submit", e => e.preventDefault()); }
-      if (event.detail.target.id === "shown") setTimeout(() => { const {glass, original} = document.getElementById("shown").dataset; show(glass || "", original || ""); });
-    });
+    clearTimeout(timer);
+    if (followed(event.target)) timer = setTimeout(preview, WAIT_MS);
   });
-})();
+  document.body.addEventListener("click", event => {
+    if (event.target.id !== "keep-mine") return;
+    setBase(event.target.dataset.base);
+    save();
+  });
+  document.body.addEventListener("change", event => { if (form().contains(event.target)) { hooks.say(); save(); } });
+  document.body.addEventListener("submit", event => { if (event.target === form()) event.preventDefault(); });
+  document.body.addEventListener("htmx:confirm", stand);
+  // What a maker has unfolded stays so.
+  document.body.addEventListener("htmx:oobBeforeSwap", event => {
+    if (event.detail.target.querySelector("details")?.open) event.detail.fragment.querySelector("details")?.setAttribute("open", "");
+  });
+  document.body.addEventListener("htmx:oobAfterSwap", event => {
+    const laid = event.detail.target.id;
+    if (laid === "recipe") hooks.say();
+    if (laid === "recipe" || laid === "history") setBase(document.getElementById("base").value);
+    if (laid === "shown") setTimeout(() => show(document.getElementById("shown").dataset));
+  });
+}

@@ -1,6 +1,4 @@
 // New build: a choice of where to begin is taken at once; own parts show when nothing comes along in their place.
-addEventListener("DOMContentLoaded", () => {
-  document.querySelectorAll("select[data-submit]").forEach(select => select.addEventListener("change", () => select.form.requestSubmit()));
-  const along = document.querySelector("input[name=along_parts]"), parts = document.getElementById("own-parts");
-  if (along) along.addEventListener("change", () => { parts.hidden = along.checked; });
-});
+document.querySelectorAll("select[data-submit]").forEach(select => select.addEventListener("change", () => select.form.requestSubmit()));
+const along = document.querySelector("input[name=along_parts]"), parts = document.getElementById("own-parts");
+if (along) along.addEventListener("change", () => { parts.hidden = along.checked; });

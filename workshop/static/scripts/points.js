@@ -1,12 +1,19 @@
-// Points on a photo: four corners, then white paper. A click or Enter sets one; the text beside holds them and can be edited.
-addEventListener("DOMContentLoaded", () => {
-  const bed = document.getElementById("photo-bed"), text = document.getElementById("points");
-  if (!bed || !text) return;
+// Points on a photo: the card's corners, then white paper. A click or Enter sets one; the text beside holds them and can be edited.
+import {arrowStep, hold, placeIn} from "./lib/places.js";
+
+const STEP_PX = 6, FAR = 40 / 6;
+const bed = document.getElementById("photo-bed"), text = document.getElementById("points");
+if (bed && text) {
   const picture = bed.querySelector("img"), drawn = document.getElementById("points-drawn"), next = document.getElementById("points-next");
   const shrink = +bed.dataset.shrink, size = {w: picture.getAttribute("width") * shrink, h: picture.getAttribute("height") * shrink};
+  // How many are wanted, and how many do no harm, is the server's to say.
+  const wanted = {corners: +bed.dataset.corners, whites: +bed.dataset.whites, most: +bed.dataset.mostWhites};
   let mark = {x: size.w / 2, y: size.h / 2};
   const read = () => { try { const p = JSON.parse(text.value); return {corners: p.corners || [], whites: p.whites || []}; } catch { return {corners: [], whites: []}; } };
-  function draw() {
+  const words = p => p.corners.length < wanted.corners ? `next: corner ${p.corners.length + 1} of ${wanted.corners}`
+    : p.whites.length < wanted.whites ? `next: white paper, ${p.whites.length + 1} of ${wanted.whites} or more`
+    : "enough points; more on the paper do no harm";
+  const draw = () => {
     const p = read(), r = Math.max(size.w, size.h) / 130;
     const cross = (x, y, kind) => `<path class="${kind}" d="M${x - 2 * r} ${y}h${4 * r}M${x} ${y - 2 * r}v${4 * r}"/>`;
     let out = p.corners.length > 1 ? `<polygon class="card" points="${p.corners.map(c => c.join(",")).join(" ")}"/>` : "";
@@ -14,20 +21,23 @@ addEventListener("DOMContentLoaded", () => {
     p.whites.forEach(([x, y]) => { out += `<circle class="white" cx="${x}" cy="${y}" r="${1.6 * r}"/>`; });
     if (document.activeElement === bed) out += cross(mark.x, mark.y, "mark");
     drawn.innerHTML = out;
-    next.textContent = p.corners.length < 4 ? `next: corner ${p.corners.length + 1} of 4` : p.whites.length < 3 ? `next: white paper, ${p.whites.length + 1} of 3 or more` : "enough points; more on the paper do no harm";
-  }
-  function set(x, y) {
+    next.textContent = words(p);
+  };
+  const set = ({x, y}) => {
     const p = read(), point = [Math.round(x), Math.round(y)];
-    if (p.corners.length < 4) p.corners.push(point); else if (p.whites.length < 12) p.whites.push(point);
+    if (p.corners.length < wanted.corners) p.corners.push(point); else if (p.whites.length < wanted.most) p.whites.push(point);
     text.value = JSON.stringify(p); draw();
-  }
-  bed.addEventListener("click", event => { const box = picture.getBoundingClientRect(); set((event.clientX - box.left) / box.width * size.w, (event.clientY - box.top) / box.height * size.h); });
+  };
+  bed.addEventListener("click", event => set(placeIn(event, picture, size)));
   bed.addEventListener("keydown", event => {
-    const step = (event.shiftKey ? 40 : 6) * shrink, by = {ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1]}[event.key];
-    if (by) { mark = {x: Math.min(size.w - 1, Math.max(0, mark.x + by[0] * step)), y: Math.min(size.h - 1, Math.max(0, mark.y + by[1] * step))}; draw(); event.preventDefault(); }
-    else if (event.key === "Enter" || event.key === " ") { set(mark.x, mark.y); event.preventDefault(); }
+    const by = arrowStep(event, FAR);
+    if (by) mark = {x: hold(mark.x + by.x * STEP_PX * shrink, 0, size.w - 1), y: hold(mark.y + by.y * STEP_PX * shrink, 0, size.h - 1)};
+    else if (event.key === "Enter" || event.key === " ") set(mark);
+    else return;
+    draw();
+    event.preventDefault();
   });
   bed.addEventListener("focus", draw); bed.addEventListener("blur", draw); text.addEventListener("input", draw);
   document.getElementById("points-clear").addEventListener("click", () => { text.value = JSON.stringify({corners: [], whites: []}); draw(); bed.focus(); });
   draw();
-});
+}
