@@ -1,8 +1,6 @@
-# Sourced after setup.sh: a private MariaDB in a folder of its own, loopback only.
+# Sourced after setup.sh: a private MariaDB in a folder of its own, reached by its socket only.
 
 need_mariadb() { need_packages 'command -v mariadbd || ls /usr/sbin/mariadbd' mariadb-server; }
-
-free_port() { "$PYTHON" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
 # db_start FOLDER PASSWORD: starts the server there and makes the user "mosaic"; sets DB_SOCKET
 db_start() {
@@ -20,13 +18,13 @@ db_start() {
       || { say "MariaDB could not be set up; see $folder/install.log"; exit 1; }
   fi
   "$server" --no-defaults --user="$(id -un)" --datadir="$data" --socket="$DB_SOCKET" --pid-file="$folder/mariadb.pid" \
-    --bind-address=127.0.0.1 --port="$(free_port)" --skip-name-resolve --log-error="$folder/mariadb.log" \
+    --skip-networking --log-error="$folder/mariadb.log" \
     --character-set-server=utf8mb4 --collation-server=utf8mb4_bin --max-allowed-packet=64M \
     --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO \
     --innodb-buffer-pool-size=128M --innodb-log-file-size=96M ${DB_OPTIONS:-} >/dev/null 2>&1 &
   disown
   local try
-  for try in $(seq 300); do [ -S "$DB_SOCKET" ] && mariadb-admin --no-defaults --socket="$DB_SOCKET" ping >/dev/null 2>&1 && break; sleep 0.1; done
+  for try in $(seq 600); do [ -S "$DB_SOCKET" ] && mariadb-admin --no-defaults --socket="$DB_SOCKET" ping >/dev/null 2>&1 && break; sleep 0.05; done
   mariadb-admin --no-defaults --socket="$DB_SOCKET" ping >/dev/null 2>&1 || { say "MariaDB did not start; see $folder/mariadb.log"; exit 1; }
   if [ -n "$first" ]; then
     mariadb --no-defaults --socket="$DB_SOCKET" <<SQL

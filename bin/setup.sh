@@ -37,3 +37,14 @@ need_python() {
   fi
   printf '%s' "$sum" > "$stamp"
 }
+
+# need_node: the linter of the page scripts, as package.json pins it
+need_node() {
+  local stamp="$ROOT/node_modules/installed.sha256" sum
+  sum="$(sha256sum < "$ROOT/package.json")"
+  [ "$(cat "$stamp" 2>/dev/null)" = "$sum" ] && return
+  say "Installing the linter of the page scripts (once)"
+  (cd "$ROOT" && npm install --no-package-lock --no-audit --no-fund --loglevel=error >&2) || {
+    say "The packages of package.json could not be installed; see above."; exit 1; }
+  printf '%s' "$sum" > "$stamp"
+}

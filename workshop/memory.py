@@ -58,7 +58,8 @@ def held_bytes() -> dict[str, int]:
     return {cache.name: cache.held for cache in _caches}
 
 
-def clear_all() -> None:
-    """Forget everything that is kept."""
+def clear_all(*names: str) -> None:
+    """Forget everything that is kept, or what the caches of these names keep."""
     for cache in _caches:
-        cache.clear()
+        if not names or cache.name in names:
+            cache.clear()

@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "workshop.stations",
     "workshop.bench",
     "workshop.demo",
+    "workshop.serving",
 ]
 
 MIDDLEWARE = [

@@ -4,6 +4,7 @@ from mosaic.cards.canvas import Canvas
 from mosaic.cards.card import Card
 from mosaic.color.patches import layout
 from mosaic.color.srgb import parse_hex
+from mosaic.narrowing import needed
 from mosaic.panels.passport import Passport
 from mosaic.touch.fit import CROSS_SHARES, crosses
 
@@ -22,8 +23,7 @@ def has_touch(passport: Passport) -> bool:
 
 def paint_patches(canvas: Canvas) -> None:
     """Every colour twice, edge to edge; a corner is marked so that a photo can be laid the right way."""
-    palette = canvas.passport.palette
-    assert palette is not None
+    palette = needed(canvas.passport.palette, "a palette")
     for patch in layout(len(palette)):
         x0, x1 = round(patch.left * canvas.width), round(patch.right * canvas.width)
         y0, y1 = round(patch.top * canvas.height), round(patch.bottom * canvas.height)

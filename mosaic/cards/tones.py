@@ -3,6 +3,7 @@
 from mosaic.cards.canvas import Canvas, Value
 from mosaic.cards.card import Card
 from mosaic.color.srgb import parse_hex
+from mosaic.narrowing import needed
 from mosaic.panels.passport import Passport
 
 DIRECT_COLORS: tuple[tuple[str, tuple[int, int, int]], ...] = (
@@ -84,15 +85,13 @@ def _value(canvas: Canvas, level: int, channels: tuple[int, int, int]) -> Value:
 
 def _by_light(canvas: Canvas) -> list[int]:
     """Palette indices from dark to light."""
-    palette = canvas.passport.palette
-    assert palette is not None
+    palette = needed(canvas.passport.palette, "a palette")
     levels = palette.levels()
     return sorted(range(len(palette)), key=lambda i: levels[i])
 
 
 def _number_levels(canvas: Canvas, edge: int, width: int, height: int) -> None:
-    palette = canvas.passport.palette
-    assert palette is not None
+    palette = needed(canvas.passport.palette, "a palette")
     order = _by_light(canvas)
     for place, index in enumerate(order):
         x0, x1 = edge + width * place // len(order), edge + width * (place + 1) // len(order)

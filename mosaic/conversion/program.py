@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from mosaic.cards.ruler import ram_as_glass
 from mosaic.conversion.stages import pack
+from mosaic.narrowing import needed_kind
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
@@ -110,10 +111,9 @@ def recoded(
     width, height = size[::-1] if sides_exchanged else size
     array = fitted(array, taken.frame_bytes(width, height))
     if isinstance(taken, DirectFormat):
-        assert isinstance(own, DirectFormat)
         values = unpack_direct(array, width, height, taken)
-        return pack_direct(_laid(values, sides_exchanged), own)
-    assert isinstance(own, IndexedFormat)
+        return pack_direct(_laid(values, sides_exchanged), needed_kind(own, DirectFormat, "a format of channels"))
+    own = needed_kind(own, IndexedFormat, "a format of colours by number")
     plane_bytes = taken.plane_bytes(width, height)
     planes = {
         plane.name: unpack_indexed(array[i * plane_bytes : (i + 1) * plane_bytes], width, height, _as_numbers(taken))

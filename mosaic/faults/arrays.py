@@ -7,6 +7,7 @@ import msgspec
 
 from mosaic.conversion.program import Setting
 from mosaic.faults.fault import Fault, fault
+from mosaic.narrowing import needed_kind
 from mosaic.panels.windows import host_size
 from mosaic.pixels.formats import DirectFormat, IndexedFormat, PixelFormat, Plane
 
@@ -36,24 +37,32 @@ def _direct(setting: Setting) -> DirectFormat | None:
     return form if isinstance(form, DirectFormat) else None
 
 
+def _numbers(form: PixelFormat) -> IndexedFormat:
+    return needed_kind(form, IndexedFormat, "a format of colours by number")
+
+
+def _channels(form: PixelFormat) -> DirectFormat:
+    return needed_kind(form, DirectFormat, "a format of channels")
+
+
 def _replaced(form: PixelFormat, **changes: object) -> PixelFormat:
     return msgspec.structs.replace(form, **changes)
 
 
 def _first(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     return _replaced(form, first="lsb" if form.first == "msb" else "msb")
 
 
 def _along(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     if form.along == "row":
         return _replaced(form, along="column", follow="pages", first="lsb" if form.first == "msb" else "msb")
     return _replaced(form, along="row", follow="rows", first="lsb" if form.first == "msb" else "msb")
 
 
 def _align(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     return _replaced(form, align_bits=8 if form.align_bits > 8 else 32)
 
 
@@ -64,13 +73,13 @@ def _pads(setting: Setting) -> bool:
 
 
 def _planes(form: PixelFormat, change: Callable[[int, Plane], Plane]) -> PixelFormat:
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     return _replaced(form, planes=tuple(change(i, plane) for i, plane in enumerate(form.planes)))
 
 
 def _opposite(form: PixelFormat, which: Callable[[int], bool]) -> PixelFormat:
     """Codes of some planes exchanged for their complement."""
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     most = (1 << form.bits) - 1
     return _planes(form, lambda i, p: Plane(p.name, tuple(most - c for c in p.codes)) if which(i) else p)
 
@@ -84,7 +93,7 @@ def _last_opposite(form: PixelFormat) -> PixelFormat:
 
 
 def _planes_turned(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, IndexedFormat)
+    form = _numbers(form)
     return _replaced(form, planes=form.planes[::-1])
 
 
@@ -103,10 +112,9 @@ def _opposites_are_colors(setting: Setting) -> bool:
 
 def _numbered(setting: Setting, form: PixelFormat) -> PixelFormat:
     """Colours by their place in the palette, or by the panel's own numbers."""
-    assert isinstance(form, IndexedFormat)
-    assert isinstance(setting.passport.format, IndexedFormat)
+    form, own = _numbers(form), _numbers(setting.passport.format)
     places = tuple(range(form.colors))
-    codes = setting.passport.format.planes[0].codes if form.planes[0].codes == places else places
+    codes = own.planes[0].codes if form.planes[0].codes == places else places
     return _planes(form, lambda i, p: Plane(p.name, codes))
 
 
@@ -120,12 +128,12 @@ def _has_table(setting: Setting) -> bool:
 
 
 def _byte_order(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, DirectFormat)
+    form = _channels(form)
     return _replaced(form, byte_order="little" if form.byte_order == "big" else "big")
 
 
 def _channel_order(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, DirectFormat)
+    form = _channels(form)
     return _replaced(form, channel_order="bgr" if form.channel_order == "rgb" else "rgb")
 
 
@@ -193,7 +201,7 @@ CHANNELS_IN_ARRAY = fault(
 
 
 def _other_depth(form: PixelFormat) -> PixelFormat:
-    assert isinstance(form, DirectFormat)
+    form = _channels(form)
     return _replaced(form, bits=16 if form.bits == 18 else 18)
 
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 from mosaic.conversion.program import Setting
 from mosaic.faults.commands import exchanged, value_after, with_value
 from mosaic.faults.fault import Fault, fault
+from mosaic.narrowing import needed_kind
 from mosaic.pixels.formats import DirectFormat
 
 ROWS = {
@@ -96,9 +97,8 @@ def _depth(setting: Setting) -> Setting:
     command = DEPTH[passport.controller.family]
     if passport.controller.family == "byte-window-oled":
         return _with_setup(setting, with_value(passport.sequences.setup, command, lambda value: value ^ BYTE_WINDOW_DEPTH))
-    assert isinstance(passport.format, DirectFormat)
-    right = DEPTH_CODES[passport.format.bits]
-    wrong = DEPTH_CODES[18 if passport.format.bits == 16 else 16]
+    bits = needed_kind(passport.format, DirectFormat, "a format of channels").bits
+    right, wrong = DEPTH_CODES[bits], DEPTH_CODES[18 if bits == 16 else 16]
     return _with_setup(
         setting, with_value(passport.sequences.setup, command, lambda value: wrong if value & 7 == right else right)
     )

@@ -5,6 +5,7 @@ from mosaic.device.budget import Budget, runtime_days
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
+from mosaic.narrowing import needed
 
 # Intervals a maker would choose, in minutes.
 INTERVALS_MIN = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 720, 1440)
@@ -15,14 +16,14 @@ def frame_time_over_limit(subject: DeviceSubject) -> list[Finding]:
     frame, device = subject.budget("frame"), subject.device
     if frame.state != "over":
         return []
-    assert frame.limit is not None
+    limit = needed(frame.limit, "a limit of the frame time")
     parts = ", ".join(f"{part.name} {part.value:,.1f} ms ({part.basis})" for part in frame.parts)
     return [
         Finding(
             "frame.slower-than-limit",
             "worth fixing",
             "Frame time",
-            f"A frame takes {frame.value:,.1f} ms, {frame.value - frame.limit:,.1f} ms over the limit",
+            f"A frame takes {frame.value:,.1f} ms, {frame.value - limit:,.1f} ms over the limit",
             f"It is made of: {parts}. Movement will look jerky, or the next update is late.",
             _faster_clock(device),
         )
@@ -41,11 +42,11 @@ def shortest_fitting_interval_s(device: Device, energy: Budget) -> int | None:
 
     Energy of updates falls with their number; what is drawn asleep stays.
     """
-    assert energy.limit is not None
+    limit = needed(energy.limit, "a limit of the day's energy")
     asleep = next((part.value for part in energy.parts if part.name == "asleep"), 0.0)
     per_second = (energy.value - asleep) * device.update_interval_s
     for minutes in INTERVALS_MIN:
-        if asleep + per_second / (minutes * 60) <= energy.limit:
+        if asleep + per_second / (minutes * 60) <= limit:
             return minutes * 60
     return None
 
@@ -55,16 +56,16 @@ def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
     energy, device = subject.budget("energy"), subject.device
     if energy.state != "over":
         return []
-    assert energy.limit is not None
+    limit = needed(energy.limit, "a limit of the day's energy")
     days = runtime_days(device, energy)
     lasts = f" The cell lasts {days:,.0f} days (typical)." if days else ""
     if device.passport.technology == "epaper":
         count = 86400 / device.update_interval_s
-        why = f"{count:,.0f} updates a day take {energy.value:,.1f} mWh (typical); the limit is {energy.limit:,.1f}.{lasts}"
+        why = f"{count:,.0f} updates a day take {energy.value:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
     else:
         hours = device.on_hours_per_day
-        why = f"{hours:g} hours awake take {energy.value:,.1f} mWh (typical); the limit is {energy.limit:,.1f}.{lasts}"
-    what = f"A day takes {energy.value - energy.limit:,.1f} mWh more than allowed"
+        why = f"{hours:g} hours awake take {energy.value:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
+    what = f"A day takes {energy.value - limit:,.1f} mWh more than allowed"
     return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer_updates(device, energy))]
 
 

@@ -4,6 +4,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.color.srgb import parse_hex
+from mosaic.narrowing import needed
 from mosaic.panels.geometry import Turn, to_native, to_seen
 from mosaic.panels.passport import Passport
 
@@ -20,8 +21,7 @@ def colors_of(pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn, *, 
     """
     if pixels.ndim == 3:
         return pixels
-    palette = passport.palette
-    assert palette is not None  # the passport has been checked: indices mean a palette
+    palette = needed(passport.palette, "a palette of the panel, as pixels are colours by number,")
     table = palette.nominal_rgb if nominal else palette.measured_rgb
     shown = table[pixels]
     if not passport.zones:

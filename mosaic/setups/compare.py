@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from mosaic.conversion.program import Setting
 from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.narrowing import needed
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import ROTATIONS
 from mosaic.setups.read import Sequence
@@ -127,21 +128,20 @@ def _pattern(said: Spoken, family: str) -> re.Pattern[str]:
 
 
 def _replaced(text: str, pair: Pair, family: str) -> str:
-    assert pair.here is not None
-    assert pair.there is not None
-    line = _line_of(pair.there, family)
-    changed, count = _pattern(pair.here, family).subn(f"{line}  ", text, count=1)
+    here, there = needed(pair.here, "the passport's own step"), needed(pair.there, "the step to take over")
+    line = _line_of(there, family)
+    changed, count = _pattern(here, family).subn(f"{line}  ", text, count=1)
     if not count:
-        raise BadValueError(f"{pair.here.hex} does not stand in the passport's set-up as a line of its own")
+        raise BadValueError(f"{here.hex} does not stand in the passport's set-up as a line of its own")
     # What was said in words behind it was said of the old value.
-    return re.sub(rf"^({re.escape(line)})  .*$", rf"\1  # {pair.there.words}", changed, count=1, flags=re.M)
+    return re.sub(rf"^({re.escape(line)})  .*$", rf"\1  # {there.words}", changed, count=1, flags=re.M)
 
 
 def _without(text: str, pair: Pair, family: str) -> str:
-    assert pair.here is not None
-    changed, count = re.subn(_pattern(pair.here, family).pattern + r".*\n?", "", text, count=1, flags=re.M)
+    here = needed(pair.here, "the passport's own step")
+    changed, count = re.subn(_pattern(here, family).pattern + r".*\n?", "", text, count=1, flags=re.M)
     if not count:
-        raise BadValueError(f"{pair.here.hex} does not stand in the passport's set-up as a line of its own")
+        raise BadValueError(f"{here.hex} does not stand in the passport's set-up as a line of its own")
     return changed
 
 

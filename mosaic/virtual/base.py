@@ -6,6 +6,7 @@ from fractions import Fraction
 import numpy as np
 import numpy.typing as npt
 
+from mosaic.errors import UnknownNameError
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
 from mosaic.virtual.misuse import KINDS, Misuse
@@ -73,7 +74,8 @@ class VirtualController:
 
     def report(self, kind: str, text: str) -> None:
         """Note a misuse of one of `misuse.KINDS` at the place reached so far."""
-        assert kind in KINDS
+        if kind not in KINDS:
+            raise UnknownNameError(f"misuse of kind {kind!r}; kinds are {', '.join(KINDS)}")
         self.misuse.append(Misuse(kind, text, self.transaction_count, self._byte))
 
     def holds_window(self, what: str, across: tuple[int, int], down: tuple[int, int], size: tuple[int, int]) -> bool:

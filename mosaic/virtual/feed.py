@@ -17,6 +17,7 @@ import re
 from collections import deque
 from collections.abc import Callable
 
+from mosaic.narrowing import needed
 from mosaic.panels.sequence import Transaction
 from mosaic.virtual.base import VirtualController
 
@@ -112,11 +113,11 @@ class FeedSession:
         return []
 
     def _play(self, transaction: Transaction) -> None:
-        assert self.panel is not None
-        self.panel.take(transaction)
-        for said in self.panel.misuse[self._told :]:
+        panel = needed(self.panel, "a panel")
+        panel.take(transaction)
+        for said in panel.misuse[self._told :]:
             self.messages.append(f"line {self.line_count}: {said.text}")
-        self._told = len(self.panel.misuse)
+        self._told = len(panel.misuse)
 
     def _refused(self, words: str, line: int | None = None) -> list[str]:
         message = f"line {line or self.line_count}: {words}"

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.links import Link
+from mosaic.narrowing import needed
 from mosaic.panels.geometry import Turn
 from mosaic.panels.sequence import Transaction
 from mosaic.panels.wire import Part
@@ -157,8 +158,7 @@ class _Camera:
         self._note(part.name, words)
 
     def _ground(self, which: str) -> npt.NDArray[np.uint8]:
-        palette = self.panel.passport.palette
-        assert palette is not None  # glass that is updated has colours by number
+        palette = needed(self.panel.passport.palette, "a palette")  # glass that is updated has one
         index = palette.darkest if which == "dark" else palette.lightest
         return np.full(self.pictures[0].shape, index, np.uint8)
 

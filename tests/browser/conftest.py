@@ -3,11 +3,17 @@
 import json
 import os
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from django.contrib.sessions.backends.db import SessionStore
+from django.core.cache import cache
 from django.db import connection
 
 from workshop import memory
+from workshop.accounts.models import User
 from workshop.demo.services import load_demo
 
 AXE = (Path(__file__).resolve().parent.parent / "vendor" / "axe.min.js").read_text()
@@ -29,30 +35,75 @@ def browser_context_args():
 
 
 @pytest.fixture(scope="session")
-def laid_out():
-    """Names of the tables that hold rows once the demo is laid out; each has a copy beside it."""
-    return []
+def laid_out(django_db_setup, django_db_blocker):
+    """The demo, laid out once with a signed-in session; each table has a copy beside it, and its checksum is noted."""
+    django_db_blocker.unblock()
+    load_demo(fresh=True)
+    session = SessionStore()
+    person = User.objects.get(username=settings.DEMO_USERNAME)
+    session[SESSION_KEY], session[BACKEND_SESSION_KEY] = str(person.pk), "django.contrib.auth.backends.ModelBackend"
+    session[HASH_SESSION_KEY] = person.get_session_auth_hash()
+    session.save()
+    with connection.cursor() as cursor:
+        known = connection.introspection.table_names(cursor)
+        tables = [name for name in known if name != "django_migrations" and not name.startswith("copy_of_")]
+        for table in tables:
+            cursor.execute(f"DROP TABLE IF EXISTS `copy_of_{table}`")
+            cursor.execute(f"CREATE TABLE `copy_of_{table}` LIKE `{table}`")
+            cursor.execute(f"INSERT INTO `copy_of_{table}` SELECT * FROM `{table}`")
+        yield SimpleNamespace(tables=tables, sums=checksums(cursor, tables), session=session.session_key)
+    django_db_blocker.restore()
+
+
+def checksums(cursor, tables: list[str]) -> list[tuple]:
+    cursor.execute("CHECKSUM TABLE " + ", ".join(f"`{table}`" for table in tables))
+    return list(cursor.fetchall())
 
 
 @pytest.fixture
-def demo(transactional_db, laid_out):
-    """The demo: laid out once, and copied back for every further test."""
-    memory.clear_all()  # counts of revisions come up again with what was copied back
+def transactional_db(laid_out):
+    """In place of emptying all tables, those that a test has changed are copied back before the next one."""
     with connection.cursor() as cursor:
+        now = checksums(cursor, laid_out.tables)
+        changed = [table for table, before, after in zip(laid_out.tables, laid_out.sums, now, strict=True) if before != after]
         cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
-        for table in laid_out:
-            cursor.execute(f"INSERT IGNORE INTO `{table}` SELECT * FROM `copy_of_{table}`")
+        for table in changed:
+            cursor.execute(f"DELETE FROM `{table}`")
+            cursor.execute(f"INSERT INTO `{table}` SELECT * FROM `copy_of_{table}`")
         cursor.execute("SET FOREIGN_KEY_CHECKS = 1")
-    if laid_out:
-        return
-    load_demo()
-    with connection.cursor() as cursor:
-        for table in connection.introspection.table_names(cursor):
-            cursor.execute(f"SELECT 1 FROM `{table}` LIMIT 1")
-            if cursor.fetchone() and table != "django_migrations":
-                cursor.execute(f"CREATE TABLE `copy_of_{table}` LIKE `{table}`")
-                cursor.execute(f"INSERT INTO `copy_of_{table}` SELECT * FROM `{table}`")
-                laid_out.append(table)
+    cache.clear()
+    memory.clear_all("contents of builds")  # counts of revisions come up again with what was copied back
+
+
+@pytest.fixture
+def demo(transactional_db):
+    """The demo as it is laid out."""
+
+
+@pytest.fixture(scope="session")
+def signed_in_context(browser, browser_context_args):
+    """One browsing context for all tests, so that scripts and styles are read once."""
+    context = browser.new_context(**browser_context_args)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(request, browser, signed_in_context, browser_context_args):
+    """A page of its own; nobody is signed in yet. Tests marked `own_context` change more than their page, the clock for one."""
+    own = bool(request.node.get_closest_marker("own_context"))
+    context = browser.new_context(**browser_context_args) if own else signed_in_context
+    context.clear_cookies()
+    page = context.new_page()
+    page.set_viewport_size(browser_context_args["viewport"])
+    yield page
+    page.close()
+    if own:
+        context.close()
+
+
+MEANT = ("409", "422", "ERR_ABORTED", "htmx:sendAbort", "htmx:abort")
+"""Words of what is meant to happen: refusals in words, and requests that a newer one has taken the place of."""
 
 
 @pytest.fixture
@@ -61,24 +112,59 @@ def complaints(page):
     heard = []
     page.on("pageerror", lambda error: heard.append(str(error)))
     page.on(
-        "console", lambda m: heard.append(m.text) if m.type == "error" and "422" not in m.text and "409" not in m.text else None
+        "console", lambda m: heard.append(m.text) if m.type == "error" and not any(word in m.text for word in MEANT) else None
     )
     return heard
 
 
 @pytest.fixture
-def workshop(page, live_server, demo, complaints):
+def workshop(page, live_server, demo, laid_out, complaints):
+    """The demo's bench, signed in."""
     page.set_default_timeout(15_000)
+    page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": laid_out.session, "url": live_server.url}])
     page.goto(live_server.url)
-    page.get_by_role("button", name="Walk into the demo workshop").click()
-    page.get_by_role("heading", name="5 builds on the bench").wait_for()
+    page.evaluate("localStorage.clear()")
     return page
 
 
-def accessibility_faults(page) -> str:
+def idle(page) -> None:
+    """Wait until nothing of a live form is on its way."""
+    page.wait_for_function("() => !document.body.hasAttribute('data-busy')")
+
+
+def until(page, condition) -> None:
+    """Wait until something holds on the tests' side."""
+    for _ in range(1000):
+        if condition():
+            return
+        page.wait_for_timeout(10)
+    raise AssertionError("it never came about")
+
+
+LAYOUT_RULES = ["color-contrast", "scrollable-region-focusable"]
+"""Rules of axe whose answer may change with a page's width."""
+
+
+def accessibility_faults(page, rules: list[str] | None = None) -> str:
     """What axe-core finds; "" is nothing."""
     # As an init script of the context it would fall under the page's policy; evaluated it does not.
-    page.evaluate(AXE)
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE)
     # Only what is wrong is asked for: listing all that is right takes axe most of its time.
-    found = page.evaluate("axe.run({resultTypes: ['violations']})")["violations"]
+    options = {"resultTypes": ["violations"]} | ({"runOnly": rules} if rules else {})
+    found = page.evaluate("options => axe.run(options)", options)["violations"]
     return "\n".join(f"{v['id']}: {json.dumps([n['html'][:160] for n in v['nodes'][:3]])}" for v in found)
+
+
+def faults_at_both_widths(page) -> list[str]:
+    """What is wrong with a page at 1280 px, and what a phone's width adds to it."""
+    # Parts that are fetched after the page are waited for; nothing else keeps the network busy.
+    page.wait_for_function("() => !document.querySelector('[hx-trigger=load], .htmx-request')")
+    faults = [accessibility_faults(page)]
+    for width, height in ((1280, 800), (390, 800)):
+        page.set_viewport_size({"width": width, "height": height})
+        wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+        faults += [f"{wide} px too wide at {width} px"] if wide > 0 else []
+    faults.append(accessibility_faults(page, LAYOUT_RULES))
+    page.set_viewport_size({"width": 1280, "height": 800})
+    return [fault for fault in faults if fault]

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.conftest import accessibility_faults
+from tests.browser.conftest import faults_at_both_widths
 from tests.reading import single
 from workshop.bringup.documents import StageNotesDocument
 from workshop.builds.models import Build
@@ -75,6 +75,7 @@ def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop
     assert complaints == []
 
 
+@pytest.mark.own_context
 def test_the_player_keeps_virtual_time(workshop, live_server, complaints):
     page = workshop
     open_leaf(page, live_server, "Stroke-rate counter", "virtual/?on=card-frame&before=card-letter")
@@ -183,10 +184,8 @@ def test_a_drill(workshop, live_server, complaints):
     assert complaints == []
 
 
-@pytest.mark.parametrize("width", [1280, 390])
-def test_every_page_of_the_station_is_accessible_and_fits(workshop, live_server, width, complaints):
+def test_every_page_of_the_station_is_accessible_and_fits(workshop, live_server, complaints):
     page = workshop
-    page.set_viewport_size({"width": width, "height": 800})
     faults = []
     for name, leaves in (
         ("Tide & wind board", ("", "?stage=offset", "virtual/", "cards/", "questions/", "questions/?path=0.0")),
@@ -195,10 +194,6 @@ def test_every_page_of_the_station_is_accessible_and_fits(workshop, live_server,
     ):  # fmt: skip
         for leaf in leaves:
             open_leaf(page, live_server, name, leaf)
-            page.wait_for_load_state("networkidle")
-            found = accessibility_faults(page)
-            wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
-            if found or wide > 0:
-                faults.append(f"{name} {leaf}: {found} {wide if wide > 0 else ''}")
+            faults += [f"{name} {leaf}: {fault}" for fault in faults_at_both_widths(page)]
     assert not faults, "\n".join(faults)
     assert complaints == []

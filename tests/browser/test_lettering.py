@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from mosaic.lettering.bdf import read_bdf
 from mosaic.lettering.faces import FACES
+from tests.browser.conftest import idle, until
 from tests.browser.test_walk import glass_pixels
 from workshop.builds.models import Build
 from workshop.lettering.documents import Lettering
@@ -88,14 +89,14 @@ def test_taking_back_and_findings_by_keys(workshop, complaints):
     assert complaints == []
 
 
-def test_two_tabs_and_half_typed_values(workshop, context, complaints):
+def test_two_tabs_and_half_typed_values(workshop, complaints):
     page = workshop
     station(page, "Barometer")
-    other = context.new_page()
+    other = page.context.new_page()
     other.goto(page.url)
     settled(page, lambda: page.get_by_label("rendering").select_option("plain"))
     other.get_by_label("pixels to the em").fill("2")
-    other.wait_for_timeout(400)
+    idle(other)
     expect(other.get_by_role("alert")).to_be_hidden()  # a number half typed is not sent
     other.get_by_label("pixels to the em").fill("24")
     other.get_by_label("pixels to the em").press("Tab")
@@ -170,9 +171,8 @@ def test_a_glyph_is_touched_up_and_taken_back(workshop, complaints):
     page.locator("#glyph-grid").focus()
     page.keyboard.press("ArrowLeft")
     page.keyboard.press("Space")
-    page.wait_for_timeout(150)
+    until(page, lambda: held)
     page.get_by_role("button", name="Wider by 1 px").click()
-    page.wait_for_timeout(150)
     held[0].continue_()
     expect(page.locator(".fm-glyph-side")).to_contain_text("Advance21 px")
     page.wait_for_function("() => !document.querySelector('.htmx-settling, .htmx-added')")
@@ -254,9 +254,8 @@ def test_a_quick_hand_loses_nothing(workshop, complaints):
     held = []
     page.route("**/change/", lambda route: held.append(route))
     page.get_by_label("rendering").select_option("plain")
-    page.wait_for_timeout(200)
+    until(page, lambda: held)
     page.locator("#undo").evaluate("e => { e.disabled = false; e.click(); }")
-    page.wait_for_timeout(200)
     assert len(held) == 1
     with page.expect_response("**/undo/"):
         held[0].continue_()

@@ -9,6 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from mosaic.panels.loader import catalogue
+from tests.browser.conftest import idle
 from tests.browser.test_walk import glass_pixels, open_build
 from workshop.builds.models import Build
 from workshop.pictures.documents import Picture
@@ -67,7 +68,7 @@ def test_a_region_by_pointer_and_by_keys(workshop, complaints):
     before = glass_pixels(page)
     drag(page, [(150, 20), (250, 80)])
     expect(page.get_by_role("form", name="Region 1")).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    idle(page)
     assert recipe_of("Slip at dusk").regions[0].corners == ((150, 20), (250, 80))
     after = glass_pixels(page)
     changed = (before != after).any(axis=2)
@@ -102,7 +103,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
     page.get_by_role("button", name="red", exact=True).click()
     drag(page, [(20.5, 10.5), (60.5, 10.5)])
     expect(page.locator("#regions")).to_contain_text("41 pixels set by hand")
-    page.wait_for_load_state("networkidle")
+    idle(page)
     red = FOUR.palette.measured_rgb[2]
     assert (glass_pixels(page)[10, 20:61] == red).all()
 
@@ -120,7 +121,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
 
     page.get_by_label("method", exact=True).select_option("blue-noise")
     page.wait_for_function("() => !document.getElementById('glass').src.startsWith('data:')")
-    page.wait_for_load_state("networkidle")
+    idle(page)
     assert (glass_pixels(page)[10, 20:61] == red).all()
     page.get_by_role("button", name="Take all of them off").click()
     expect(page.locator("#regions")).not_to_contain_text("set by hand")
@@ -136,7 +137,7 @@ def test_handles_on_the_histogram_and_a_proposal(workshop, complaints):
         page.keyboard.press("ArrowRight")
     page.keyboard.press("Tab")
     expect(page.locator("#undo")).to_be_enabled()
-    page.wait_for_load_state("networkidle")
+    idle(page)
     assert recipe_of("Slip at dusk").black_point == 12
     page.get_by_role("button", name="Take this").click()
     expect(page.get_by_role("button", name="Take this")).to_have_count(0)
@@ -198,7 +199,7 @@ def test_a_figure_is_changed_and_all_symbols_follow(workshop, complaints):
     page.get_by_label("unlit segments").select_option("pattern")
     expect(page.get_by_label("pattern", exact=True)).to_be_visible()
     page.get_by_role("button", name="Make all of them").click()
-    page.wait_for_load_state("networkidle")
+    idle(page)
     assert page.request.get(page.evaluate("document.getElementById('line-shot').src")).body() != before
     page.get_by_label("table of symbols").fill("7: a b zz")
     page.get_by_role("button", name="Make all of them").click()

@@ -90,7 +90,7 @@ class TestStages:
     def test_what_must_be_seen_is_drawn_by_the_virtual_panel(self, signed_in, barometer_build, shows):
         shot = pixels_of(signed_in, reverse("bringup-still", args=[barometer_build.pk, shows, "k"]))
         assert shot.shape == (240, 240, 3)
-        assert (len(np.unique(shot.reshape(-1, 3), axis=0)) > 1) == (shows != "off")
+        assert (shot != shot[0, 0]).any() == (shows != "off")
 
     def test_new_parts_begin_anew(self, signed_in, counter):
         signed_in.post(reverse("bringup-keep", args=[counter.pk, "power"]), {"done": "1", "reading": "3.3"})

@@ -6,6 +6,8 @@ import subprocess
 
 import numpy as np
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from PIL import Image
 
@@ -19,9 +21,11 @@ from workshop.documents import services as documents
 from workshop.documents.models import Original
 from workshop.errors import ConflictError
 from workshop.memory import ByteCache
+from workshop.pictures import reports
 from workshop.pictures.context import decode_recipe, encode_recipe
 from workshop.pictures.documents import Picture
 from workshop.pictures.forms import RecipeForm
+from workshop.pictures.services import add_picture
 
 
 def url(name, picture, *more):
@@ -78,6 +82,24 @@ class TestStation:
 
 
 class TestRecipe:
+    def test_a_preview_costs_the_same_however_many_pictures_there_are(self, signed_in, picture, monkeypatch):
+        """At most 12 queries, and nothing is reduced or asked for but the picture itself."""
+        made = []
+        monkeypatch.setattr(reports, "make_pixels", lambda *a, real=reports.make_pixels, **k: made.append(1) or real(*a, **k))
+        counts = []
+        for more in (0, 24):
+            for number in range(more):
+                add_picture(build=picture.build, original=Original.objects.get(), file_name=f"{number}.png")
+            signed_in.get(url("picture", picture))  # figures of new pictures are made by the first page that shows them
+            made.clear()
+            with CaptureQueriesContext(connection) as queries:
+                live = signed_in.post(url("preview", picture), posted(picture, exposure=1 + more / 100), **HTMX, HTTP_X_LIVE="1")
+                assert b"glass" in live.getvalue()
+            counts.append((len(queries), len(made)))
+        assert counts[0] == counts[1]
+        assert counts[0][0] <= 12
+        assert counts[0][1] == 1
+
     def test_preview_keeps_nothing(self, signed_in, picture):
         answer = signed_in.post(url("preview", picture), posted(picture, exposure=1), **HTMX)
         assert answer.status_code == 200

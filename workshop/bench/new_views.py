@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from mosaic.errors import MosaicError
 from mosaic.exports.result import file_title
 from mosaic.links.kinds import KINDS
+from mosaic.narrowing import needed
 from workshop.bench.forms import NewBuildForm
 from workshop.bench.origins import TEMPLATES, Origin, origin_of, start_from
 from workshop.builds.models import Build
@@ -53,8 +54,7 @@ def _first_values(request: HttpRequest, upload: Upload | None, origin: Origin | 
 def _made(request: HttpRequest, form: NewBuildForm, origin: Origin | None) -> Build:
     name, parts = form.cleaned_data["name"], form.parts()
     if origin is None:
-        assert parts is not None
-        return start_build(owner=request.user, name=name, **parts)
+        return start_build(owner=request.user, name=name, **needed(parts, "a panel and a board"))
     along = form.cleaned_data
     return start_from(
         owner=request.user, origin=origin, name=name, parts=parts, wishes=along["along_wishes"], contents=along["along_contents"]

@@ -11,6 +11,7 @@ from mosaic.conversion.stages import pack
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.faults.registry import FAULTS
+from mosaic.narrowing import needed
 from mosaic.panels.geometry import to_host
 from mosaic.panels.windows import addressable, changed_rect
 from mosaic.panels.wire import Part, window_parts
@@ -111,9 +112,9 @@ def _sides(device: Device, name: str) -> tuple[Setting, Setting]:
 
 def _changes(script: Script, sender: Setting) -> tuple[Part, ...]:
     """The window that holds everything in which the two pictures differ."""
-    assert script.before is not None
     passport, turn = sender.passport, sender.turn
-    before, after = (to_host(s.pixels, passport, turn) for s in (script.before, script.subject))
+    screens = (needed(script.before, "the screen before"), script.subject)
+    before, after = (to_host(screen.pixels, passport, turn) for screen in screens)
     changed = changed_rect(before, after)
     if changed is None:
         raise BadValueError("the two pictures are alike: there is nothing to send")

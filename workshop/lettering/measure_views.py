@@ -48,6 +48,7 @@ def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]
     typed = request.GET.get("text", "")
     context |= {
         "letterings": letterings, "base": base_of_single(build, TextsDocument),
+        "document": shelf.single(build, TextsDocument),
         "written": written, "shown": shown, "spot_w": width or "", "spot_h": height or "", "typed": typed,
         "face_rows": face_table(device), "distance_m": device.viewing_distance_mm / 1000,
     }  # fmt: skip

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from mosaic.device.budget import Budget
+from mosaic.narrowing import needed
 from workshop.look.amounts import amount
 
 TILES, SPARE, TIGHT_FROM = 16, 4, 12
@@ -75,8 +76,7 @@ def bar_of(budget: Budget) -> Bar:
 
 
 def _words(budget: Budget) -> str:
-    assert budget.limit is not None
-    rest = amount(abs(budget.limit - budget.value), budget.unit)
+    rest = amount(abs(needed(budget.limit, "a limit") - budget.value), budget.unit)
     if budget.state == "over":
         return f"over by {rest}"
     return f"tight: {rest} left" if budget.state == "tight" else f"{rest} free"

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from mosaic.device.device import Device
 from mosaic.device.notes import Reading, Readings
+from mosaic.narrowing import needed
 from mosaic.wiring.checks import Check, checks_of
 from mosaic.wiring.plan import pin_of
 from mosaic.wiring.signals import signals_of
@@ -42,8 +43,7 @@ class CheckLine:
 
 
 def _checks(device: Device) -> tuple[Check, ...]:
-    assert device.wiring is not None
-    return checks_of(device.passport, device.board, device.link_kind, device.wiring)
+    return checks_of(device.passport, device.board, device.link_kind, needed(device.wiring, "a pin plan"))
 
 
 def _line(check: Check, build: Build, typed: dict[str, str], problems: dict[str, str]) -> CheckLine:
@@ -110,10 +110,9 @@ def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _rows(device: Device) -> list[dict[str, Any]]:
     """The plan pin by pin."""
-    assert device.wiring is not None
-    rows = []
+    plan, rows = needed(device.wiring, "a pin plan"), []
     for number, signal in enumerate(signals_of(device.passport, device.link_kind), 1):
-        to = device.wiring.to_of(signal.label)
+        to = plan.to_of(signal.label)
         pin = pin_of(device.board, to)
         rows.append({
             "number": number, "panel": signal.label, "does": signal.function, "board": to or "nowhere",
@@ -128,11 +127,11 @@ def card(request: HttpRequest, build_id: int) -> HttpResponse:
     build = own_build(request, build_id)
     overview = overview_of(build)
     device = overview.device
-    assert device.wiring is not None
+    plan = needed(device.wiring, "a pin plan")
     signals = signals_of(device.passport, device.link_kind)
     context = {
         **frame_context(overview, "panel"),
-        "drawing": draw_wiring(device.wiring, signals, device.board),
+        "drawing": draw_wiring(plan, signals, device.board),
         "rows": _rows(device),
         "pin_plan": device.wiring,
         "setup": device.setup,

@@ -124,6 +124,7 @@ def _page(request: HttpRequest, build: Build, card: SetupCard, form: Description
         "clashes": clashes(card, cards),
         "others": [(number, name) for number, (name, _) in others.items()],
         "base": services.base_of_single(build, SetupDocument),
+        "document": shelf.single(build, SetupDocument),
         "compared": compared,
         "differences": _compared(card, others[compared][1]) if compared else [],
     }

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import MosaicError
 from mosaic.forms import from_record, to_record
+from mosaic.narrowing import needed
 from mosaic.wiring.plan import TIED, PinPlan, check_names
 from mosaic.wiring.program import read_program
 from mosaic.wiring.proposal import propose
@@ -84,8 +85,8 @@ def _filled(form: DescriptionForm, wires: dict[str, str]) -> PinPlan:
 def wiring(request: HttpRequest, build_id: int) -> HttpResponse:
     """The pin plan; a post keeps what was changed by hand."""
     build = own_build(request, build_id)
-    plan = build.to_device().wiring
-    assert plan is not None  # a build without a plan of its own has the proposed one
+    # A build without a plan of its own has the proposed one.
+    plan = needed(build.to_device().wiring, "a pin plan")
     if request.method != "POST":
         return _page(request, build, _form(plan))
     typed = {k: v for k, v in request.POST.items() if not k.startswith("wire-")}
@@ -106,9 +107,8 @@ def source(request: HttpRequest, build_id: int, ending: str) -> HttpResponse:
     """The plan as a C header or a Python module."""
     build = own_build(request, build_id)
     device = build.to_device()
-    assert device.wiring is not None
     write = {"h": c_header, "py": python_module}[ending]
-    text = write(device.wiring, signals_of(device.passport, device.link_kind), build.name)
+    text = write(needed(device.wiring, "a pin plan"), signals_of(device.passport, device.link_kind), build.name)
     response = HttpResponse(text, content_type="text/plain; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="panel_pins.{ending}"'
     return response
@@ -132,8 +132,7 @@ def _page(
     shelf.forget(build)
     overview = overview_of(build)
     device = overview.device
-    plan = device.wiring
-    assert plan is not None
+    plan = needed(device.wiring, "a pin plan")
     signals = signals_of(device.passport, device.link_kind)
     rows = [
         (signal, (wires or {}).get(signal.label, plan.to_of(signal.label)))
@@ -148,7 +147,7 @@ def _page(
         "rows": rows,
         "pins": [(pin.name, ", ".join(role for role in pin.roles if role != "gpio")) for pin in device.board.pins],
         "tied": TIED,
-        "own_plan": shelf.single(build, WiringDocument),
+        "document": shelf.single(build, WiringDocument),
         "base": services.base_of_single(build, WiringDocument),
         "hurdles": propose(device.passport, device.board, device.link_kind).hurdles,
         "findings": overview.findings_on("wiring"),

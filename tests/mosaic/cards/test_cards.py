@@ -26,7 +26,7 @@ def test_every_card_stands_on_its_panel_as_it_was_painted(panel):
     setting = setting_of(panel)
     for card in cards_of(panel):
         pixels = painted(card, panel, setting.turn)
-        assert len(np.unique(pixels.reshape(-1, *pixels.shape[2:]), axis=0)) >= 2, card.slug  # something is to be seen
+        assert (pixels != pixels[0, 0]).any(), card.slug  # something is to be seen
         if not card.whole_ram:
             assert pixels.shape[1::-1] == seen_size(panel, setting.turn)
             assert np.array_equal(shown(pixels, setting, setting)[0], pixels), card.slug

@@ -110,7 +110,35 @@ numbers = st.builds(
 )  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    ("written", "shown"),
+    # Zeros in either bound fill up to the longer of the two as written; a blank before a bound fills with blanks.
+    [
+        ("{0..100}", ["0", "100"]),
+        ("{00..100}", ["000", "100"]),
+        ("{000..9}", ["000", "009"]),
+        ("{0..099}", ["000", "099"]),
+        ("{ 0..100}", ["  0", "100"]),
+        ("{0.. 1000}", ["    0", " 1000"]),
+        ("{00.5..10.0}", ["00.5", "10.0"]),
+        ("{-05..+10}", ["-05", "+10"]),
+        ("{0.5..10}", ["0.5", "10.0"]),
+    ],
+)
+def test_padding_is_that_of_the_longer_bound(written, shown):
+    (number,) = (part for part in parse_text(written).parts if isinstance(part, Number))
+    assert [number.text_of(number.low), number.text_of(number.high)] == shown
+
+
 class TestWidest:
+    def test_kerning_moves_both_ways(self):
+        """1 is 3 px wide, 0 is 4: 11 with 3 px more between its digits is the widest, though 00 is wider without."""
+        glyphs = tuple(Glyph(ord(c), np.zeros((0, 0), np.uint8), 0, 0, advance) for c, advance in (("0", 4), ("1", 3)))
+        for by, best in ((3, ("11", 9)), (2, ("11", 8)), (-1, ("10", 7))):
+            lettering = Lettering("two digits", glyphs, 8, 2, 1, {(ord("1"), ord("1")): by})
+            assert widest(parse_text("{10..11}"), lettering) == best
+            assert lettering.width_of("11") == 6 + by
+
     @given(
         numbers, st.lists(st.integers(0, 9), min_size=16, max_size=16), st.lists(st.integers(-4, 4), min_size=256, max_size=256)
     )

@@ -105,3 +105,41 @@ class TestOtherLinks:
             settings = {"total_pixels": 100} if kind.slug == "rgb" else {}
             assert kind.make(1_000_000, **settings).clock_hz == 1_000_000
             assert kind.name
+
+
+@pytest.mark.parametrize(
+    ("count", "transactions", "clocks"),
+    # Of 32 bytes one is the control byte: 31 are left. (count + 2 x transactions) x 9 + 2 x transactions
+    [(1, 1, 29), (30, 1, 290), (31, 1, 299), (32, 2, 328), (62, 2, 598), (63, 3, 627)],
+)
+def test_i2c_at_exact_multiples(count, transactions, clocks):
+    link = I2cLink(400_000, 32)
+    assert link.transactions_for(count) == transactions
+    assert link.clocks(data(count)) == clocks
+    assert I2cLink(400_000).transactions_for(count) == 1
+
+
+def test_the_least_limits_and_the_default_of_start_and_stop():
+    assert I2cLink(1, 2).transactions_for(3) == 3
+    assert (I2cLink(1).clocks(data(1)), SpiLink(1).clocks(data(1)), ParallelLink(1).clocks(data(1))) == (29, 8, 1)
+    assert I2cLink(1).gaps_s(data(1)) == ParallelLink(1).gaps_s(data(1)) == 0
+
+
+@pytest.mark.parametrize(("count", "cycles"), [(1, 1), (2, 1), (3, 2), (4, 2), (5, 3)])
+def test_odd_bytes_of_pixels_take_a_whole_cycle_of_16_lines(count, cycles):
+    (pixels,) = (t for t in expand("c 2C d {plane}", {"plane": bytes(count)}) if t.is_pixels)
+    assert ParallelLink(1_000_000, 16).clocks((pixels,)) == cycles
+    assert ParallelLink(1_000_000, 8).clocks((pixels,)) == count
+    # What is no pixels goes a byte a cycle.
+    assert ParallelLink(1_000_000, 16).clocks(data(count)) == count
+
+
+def test_nothing_sent_costs_nothing():
+    waits = (Transaction("delay", wait_ms=5), Transaction("busy"))
+    for link in (
+        SpiLink(1_000_000, switch_ns=500, prefix_bytes=1),
+        I2cLink(100_000),
+        ParallelLink(1),
+        UartLink(9600, reply_ms=5),
+    ):
+        assert (link.clocks(waits), link.gaps_s(waits)) == (0, 0)

@@ -231,6 +231,18 @@ class TestRefusals:
         with pytest.raises(BadValueError, match="between 1 x 1"):
             ROWS.frame_bytes(0, 4)
 
+    @pytest.mark.parametrize("codes", [(0, 1), (1, 0), (0, 1, 3), (0, 1, 2, 3)])
+    def test_the_number_of_colours_is_one_too_many(self, codes):
+        """The last colour has a code, the next index none, wherever it stands."""
+        fmt = indexed(bits=2, codes=codes)
+        for width in (4, 5):
+            pixels = np.zeros((2, width), np.uint8)
+            pixels[1, width - 1] = len(codes) - 1
+            assert np.array_equal(unpack_indexed(pack_indexed(pixels, fmt), width, 2, fmt), pixels)
+            pixels[1, width - 1] = len(codes)
+            with pytest.raises(BadValueError, match=f"index {len(codes)} at row 1, column {width - 1} has no code"):
+                pack_indexed(pixels, fmt)
+
     def test_lengths_and_codes_without_colour(self):
         with pytest.raises(BadValueError, match=r"3 bytes given.*takes 4"):
             unpack_indexed(b"abc", 9, 2, ROWS)

@@ -33,6 +33,14 @@ class TestSeven:
         """The count of lit segments of 0 to 9, as everybody can count on a clock: 6 2 5 5 4 5 6 3 7 6."""
         assert [len(SEVEN.table[str(d)].split()) for d in range(10)] == [6, 2, 5, 5, 4, 5, 6, 3, 7, 6]
 
+    def test_lit_segments_are_those_of_a_clock(self):
+        """Told by where they are not: a 2 has neither the upper left nor the lower right, a 5 the other two."""
+        everything = set("abcdefg")
+        missing = {str(d): "".join(sorted(everything - set(SEVEN.table[str(d)].split()))) for d in range(10)}
+        assert missing == {
+            "0": "g", "1": "adefg", "2": "cf", "3": "ef", "4": "ade", "5": "be", "6": "b", "7": "defg", "8": "", "9": "e",
+        }  # fmt: skip
+
     def test_eight_is_all_of_it_and_no_two_digits_are_alike(self):
         digits = [self.CELLS[str(d)].pixels for d in range(10)]
         assert all((digits[8] >= digit).all() for digit in digits)

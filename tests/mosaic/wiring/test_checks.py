@@ -1,5 +1,7 @@
 """The check sheet: what is to be expected, worked by hand."""
 
+from dataclasses import replace
+
 import pytest
 
 from mosaic.boards.board import catalogue as boards
@@ -51,6 +53,13 @@ def test_currents_and_words():
     assert sheet(OLED)["first-current"].expected == "0.1 to 52.5 mA"
     assert sheet(OLED)["short-VCC"].expected == "at least 500 ohm"
     assert sheet(OLED)["wire-SDA"].expected == "at most 2 ohm"
+
+
+def test_the_first_current_counts_the_light_too():
+    """2 mA dark, 24 all lit, 60 of a backlight, 9 of the board: 95, and half as much again."""
+    power = replace(OLED.passport.power, base_ma=2.0, full_on_ma=24.0, backlight_ma=60.0)
+    lit = replace(OLED, passport=replace(OLED.passport, power=power), board=replace(OLED.board, active_ma=9.0))
+    assert sheet(lit)["first-current"].high == pytest.approx(142.5)
 
 
 def test_straps_are_measured_where_there_is_a_choice():

@@ -4,6 +4,9 @@ import json
 from typing import Any
 
 from django import template
+from django.templatetags.static import static
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
 from mosaic.device.budget import Budget
 from mosaic.imports.pictures import MAX_FILE_BYTES
@@ -113,3 +116,10 @@ def technology(slug: str) -> str:
 def picture_mib() -> int:
     """The largest picture file that is accepted, in MiB."""
     return MAX_FILE_BYTES // 2**20
+
+
+@register.simple_tag
+def module(name: str, *imported: str) -> SafeString:
+    """A script module of `static/scripts`, and what it imports, which is fetched at once and not file by file."""
+    ahead = format_html_join("", '<link rel="modulepreload" href="{}">', ((static(f"scripts/{own}.js"),) for own in imported))
+    return ahead + format_html('<script src="{}" type="module"></script>', static(f"scripts/{name}.js"))

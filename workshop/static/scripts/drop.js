@@ -4,15 +4,15 @@ if (form) start();
 
 function start() {
   const field = form.querySelector("input[type=file]");
-  const most = +field.dataset.mostMib, kind = field.dataset.kind;
   // What the service would refuse for its size alone is refused here, before minutes of sending.
   field.addEventListener("change", event => {
+    const most = +field.dataset.mostMib;
     const large = [...field.files].find(file => most && file.size > most * 1048576);
     if (!large) return;
     event.stopPropagation();
     field.value = "";
     const words = document.createElement("p");
-    words.textContent = `${large.name} is ${(large.size / 1048576).toFixed(1)} MiB; ${kind} up to ${most} MiB are accepted. Nothing was sent.`;
+    words.textContent = `${large.name} is ${(large.size / 1048576).toFixed(1)} MiB; ${field.dataset.kind} up to ${most} MiB are accepted. Nothing was sent.`;
     document.getElementById("notice").replaceChildren(words);
   });
   const take = files => {

@@ -3,6 +3,6 @@ document.addEventListener("htmx:afterSwap", () => {
   const state = document.getElementById("feed-state"), glass = document.getElementById("glass");
   if (!state || !glass || glass.getAttribute("src") === state.dataset.glass) return;
   const next = new Image();
-  next.onload = () => { glass.src = next.src; };
+  next.addEventListener("load", () => { glass.src = next.src; });
   next.src = state.dataset.glass;
 });

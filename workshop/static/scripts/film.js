@@ -1,16 +1,16 @@
 // Plays the virtual panel's film in virtual time: the moments and their pictures are the server's, this only keeps the clock.
-const source = document.getElementById("film-data");
-if (source) start();
+const el = id => document.getElementById(id);
+const source = el("film-data");
+const words = ms => `${ms.toLocaleString("en-GB", {minimumFractionDigits: 3, maximumFractionDigits: 3})} ms`;
 
 function start() {
   const film = JSON.parse(source.textContent), moments = film.moments, last = moments.length - 1;
-  const el = id => document.getElementById(id), number = new Intl.NumberFormat("en-GB");
+  const number = new Intl.NumberFormat("en-GB");
   const glass = el("glass"), range = el("film-range"), play = el("film-play"), lines = [...el("film-log").children];
   film.pictures.forEach(address => { new Image().src = address; });
   let at = last, clock = moments[last].ms, running = false, before = 0;
   range.max = last;
 
-  const words = ms => `${ms.toLocaleString("en-GB", {minimumFractionDigits: 3, maximumFractionDigits: 3})} ms`;
   function show(index, exact) {
     if (index !== at || exact) {
       at = index;
@@ -36,13 +36,13 @@ function start() {
     show(reached(clock), false);
     requestAnimationFrame(tick);
   }
-  function start() {
+  function run() {
     if (at === last) { clock = 0; show(0, true); }
     running = true; before = performance.now(); play.textContent = "Pause";
     requestAnimationFrame(tick);
   }
   function jump(index) { stop(); at = -1; index = Math.min(last, Math.max(0, index)); clock = moments[index].ms; show(index, true); stop(); }
-  play.addEventListener("click", () => running ? (stop(), show(at, false)) : start());
+  play.addEventListener("click", () => running ? (stop(), show(at, false)) : run());
   el("film-back").addEventListener("click", () => jump(at - 1));
   el("film-on").addEventListener("click", () => jump(at + 1));
   range.addEventListener("input", () => jump(+range.value));
@@ -50,3 +50,4 @@ function start() {
   el("player").hidden = false;
   jump(last);
 }
+if (source) start();

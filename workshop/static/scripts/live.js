@@ -6,12 +6,14 @@ import {drawn, show} from "./lib/shown.js";
 
 const WAIT_MS = 10, LONGEST_MS = 20000;
 const NO_ANSWER = "The server did not answer. What you set is still on this page; move a control to try again.";
-let sent = 0, applied = 0, timer = 0, previewing = false, previewAgain = false, queued = false;
+let sent = 0, applied = 0, moves = 0, timer = 0, previewing = false, previewAgain = false, queued = false;
 // What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown.
 const hooks = {say: () => {}, moved: () => {}};
 
 export const form = () => document.getElementById("recipe");
 const filled = () => new URLSearchParams(new FormData(form()));
+// Whether anything is on its way is told on the page itself: styles may show it, and tests wait for it.
+const tellBusy = waiting => document.body.toggleAttribute("data-busy", waiting || previewing || line.isBusy);
 const bases = () => document.querySelectorAll("main input[name=base]");
 function setBase(base) { for (const field of bases()) field.value = base; }
 
@@ -21,7 +23,8 @@ function trouble() {
   document.getElementById("notice").replaceChildren(words);
 }
 
-// What the server makes of values that depend on each other; the control that is held keeps its own.
+// What the server makes of values that depend on each other. The control that is held keeps its own, and so do all of them
+// where a hand has moved on since they were sent.
 function setFields(fields) {
   for (const [name, value] of Object.entries(fields || {})) {
     const field = form().elements[name] || document.getElementById(name);
@@ -31,8 +34,11 @@ function setFields(fields) {
 }
 
 async function post(url, body, signal) {
-  const number = ++sent;
-  const onTold = told => { if (number > applied) { show(told); setFields(told.fields); } };
+  const number = ++sent, sentAt = moves;
+  const onTold = told => {
+    if (number > applied) show(told);
+    if (sentAt === moves) setFields(told.fields);
+  };
   return {number, ...await ask(url, body, {signal, token: form().elements.csrfmiddlewaretoken.value, onTold})};
 }
 
@@ -50,7 +56,7 @@ async function lay(answer) {
 }
 
 // Saves of the form, and what other hands do on the glass (touch-up, regions), each from the revision the one before has made.
-const line = new Line({whenFree: () => { if (previewAgain) { previewAgain = false; preview(); } }, onTrouble: trouble});
+const line = new Line({whenFree: () => { if (previewAgain) { previewAgain = false; preview(); } else tellBusy(); }, onTrouble: trouble});
 
 async function keptNow(url, fields) {
   const answer = await post(url, new URLSearchParams({...fields, base: document.getElementById("base").value}));
@@ -59,12 +65,13 @@ async function keptNow(url, fields) {
 }
 
 /** Keeps something that was done on the glass; a promise of whether it was taken. */
-export const keep = (url, fields) => line.add(() => keptNow(url, fields));
+export function keep(url, fields) { tellBusy(true); return line.add(() => keptNow(url, fields)); }
 
 function save() {
   clearTimeout(timer);
   if (queued) return;
   queued = true;
+  tellBusy(true);
   // Its answer shows the form as it is when its turn comes, so no preview of the same is wanted.
   line.add(async () => { queued = previewAgain = false; await lay(await post(form().dataset.save, filled())); return true; });
 }
@@ -91,7 +98,7 @@ async function preview() {
   previewing = true;
   try { await lay(await post(form().dataset.preview, filled(), AbortSignal.timeout(LONGEST_MS))); } catch { trouble(); }
   previewing = false;
-  if (previewAgain) { previewAgain = false; preview(); }
+  if (previewAgain && !line.isBusy) { previewAgain = false; preview(); } else tellBusy();
 }
 
 // A form may say which of its controls are followed while they move; what is half typed in others would only be refused.
@@ -103,10 +110,13 @@ export function start(own = {}) {
   hooks.say();
   document.body.addEventListener("input", event => {
     if (!form().contains(event.target)) return;
+    moves++;
     hooks.moved(event.target);
     hooks.say();
     clearTimeout(timer);
-    if (followed(event.target)) timer = setTimeout(preview, WAIT_MS);
+    if (!followed(event.target)) return;
+    tellBusy(true);
+    timer = setTimeout(preview, WAIT_MS);
   });
   document.body.addEventListener("click", event => {
     if (event.target.id !== "keep-mine") return;

@@ -12,8 +12,8 @@ function sayRecipe() {
 }
 
 // The three points of the tone depend on each other. Which of them is held goes along, and the server tells the others.
-const POINTS = ["black_point", "white_point", "mid_place"];
-const moved = field => { if (POINTS.includes(field.name)) form().elements.held.value = field.name; };
+const POINTS = new Set(["black_point", "white_point", "mid_place"]);
+const moved = field => { if (POINTS.has(field.name)) form().elements.held.value = field.name; };
 
 start({say: sayRecipe, moved});
 startTools(keep);

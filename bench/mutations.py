@@ -1,0 +1,141 @@
+"""Small changes of the core's rules, each of which should turn a test red.
+
+    python -m bench.mutations [--each 6] [--seed 1] [package ...]
+
+For each module of the named packages (all where none is named) some places are chosen by the seed: a comparison at its
+boundary, a whole number one more, a decimal a tenth more, a sum for a difference, an "and" for an "or". Each change is
+made in a copy, the package's own tests run against it, and what they do not notice is listed. Changes that make no
+difference stand in EQUIVALENT, with why.
+"""
+
+import argparse
+import ast
+import contextlib
+import multiprocessing
+import os
+import random
+import shutil
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+PACKAGES = (
+    "findings", "reduce", "pixels", "segments", "links", "device", "virtual", "lettering", "exports", "panels", "wiring",
+    "strips", "animation", "color",
+)  # fmt: skip
+LONGEST_S = 120
+
+TURNED = {
+    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
+    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.And: ast.Or, ast.Or: ast.And, ast.FloorDiv: ast.Mult,
+}  # fmt: skip
+
+EQUIVALENT: dict[tuple[str, str], str] = {}
+"""(file, line's text): why a change there makes no difference that anybody could see."""
+
+
+def places(tree: ast.AST) -> Iterator[tuple[ast.AST, str]]:
+    """Nodes that can be changed, and the field that holds what is changed. Words, types and decorators are left alone."""
+    left_alone: set[int] = set()
+    for node in ast.walk(tree):
+        parts = [*getattr(node, "decorator_list", ()), getattr(node, "annotation", None), getattr(node, "returns", None)]
+        if isinstance(node, ast.FormattedValue):
+            parts.append(node.format_spec)
+        if isinstance(node, ast.Call) and "Literal" in ast.dump(node.func):
+            parts.append(node)
+        left_alone |= {id(inner) for part in parts if part is not None for inner in ast.walk(part)}
+    for node in ast.walk(tree):
+        if id(node) in left_alone:
+            continue
+        if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in TURNED:
+            yield node, "ops"
+        elif isinstance(node, (ast.BinOp, ast.BoolOp)) and type(node.op) in TURNED:
+            yield node, "op"
+        elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
+            yield node, "value"
+
+
+def change(node: ast.AST, field: str) -> None:
+    """Make the change in place."""
+    if field == "ops":
+        node.ops = [TURNED[type(node.ops[0])]()]
+    elif field == "op":
+        node.op = TURNED[type(node.op)]()
+    else:
+        node.value = node.value + 1 if isinstance(node.value, int) else node.value * 1.1 + 1e-9
+
+
+def changes(source: str, count: int, draw: random.Random) -> Iterator[tuple[int, str, str]]:
+    """(line, what stood there and what stands there now, the changed source) of some places."""
+    total = len(list(places(ast.parse(source))))
+    for index in sorted(draw.sample(range(total), min(count, total))):
+        tree = ast.parse(source)
+        node, field = list(places(tree))[index]
+        before = ast.unparse(node)
+        change(node, field)
+        yield node.lineno, f"{before}  ->  {ast.unparse(node)}", ast.unparse(tree)
+
+
+def _run(copy: Path, package: str, answer: multiprocessing.Queue) -> None:
+    os.chdir(copy)
+    sys.path.insert(0, str(copy))
+    import pytest
+
+    with open(os.devnull, "w") as nowhere, contextlib.redirect_stdout(nowhere), contextlib.redirect_stderr(nowhere):
+        code = pytest.main(
+            ["-x", "-q", "-p", "no:randomly", "-p", "no:xdist", "--no-header", f"tests/mosaic/{package}", f"mosaic/{package}"]
+        )
+    answer.put(int(code))
+
+
+def notices(copy: Path, package: str) -> bool:
+    """Whether the package's tests, and examples in its docstrings, turn red; a run without an end is noticed too."""
+    fork = multiprocessing.get_context("fork")
+    answer = fork.Queue()
+    process = fork.Process(target=_run, args=(copy, package, answer))
+    process.start()
+    process.join(LONGEST_S)
+    if process.is_alive():
+        process.kill()
+        return True
+    return process.exitcode != 0 or answer.get() != 0
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("packages", nargs="*", choices=[*PACKAGES, []], help="packages of the core")
+    parser.add_argument("--each", type=int, default=6, help="changes of each module")
+    parser.add_argument("--seed", type=int, default=1)
+    options = parser.parse_args()
+    # What all runs need is read once, before they part; the core itself is read by each.
+    import hypothesis, numba, numpy, PIL.Image, pytest  # noqa: E401, F401, I001
+
+    tried, survived = 0, []
+    with tempfile.TemporaryDirectory() as scratch:
+        copy = Path(scratch) / "copy"
+        shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(".git", ".venv", "var", "node_modules", "staticfiles"))
+        os.environ["HYPOTHESIS_STORAGE_DIRECTORY"] = str(Path(scratch) / "examples")
+        for package in options.packages or PACKAGES:
+            if notices(copy, package):
+                sys.exit(f"tests of {package} are red as they are")
+            for path in sorted((ROOT / "mosaic" / package).glob("*.py")):
+                name, source, draw = str(path.relative_to(ROOT)), path.read_text(), random.Random(f"{options.seed} {path.name}")
+                lines = source.splitlines()
+                for line, words, changed in changes(source, options.each, draw):
+                    if (name, lines[line - 1].strip()) in EQUIVALENT:
+                        continue
+                    (copy / name).write_text(changed)
+                    tried += 1
+                    if not notices(copy, package):
+                        survived.append(name)
+                        print(f"{name}:{line}: {words}", flush=True)
+                (copy / name).write_text(source)
+            here = sum(name.startswith(f"mosaic/{package}/") for name in survived)
+            print(f"{package}: {here} survived, {tried} tried so far", flush=True)
+    print(f"{len(survived)} of {tried} changes were not noticed; {len(EQUIVALENT)} are known to make no difference")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,230 @@
+"""Thresholds of findings, each at its boundary: the last value that is let pass and the first that is not."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from mosaic.boards.board import catalogue as boards
+from mosaic.conversion.stages import convert, fit_stage
+from mosaic.device.budget import Budget, BudgetPart
+from mosaic.device.device import Device
+from mosaic.findings.lettering import gap_between, is_blank
+from mosaic.findings.limits import _rarer_updates, energy_over_limit, frame_time_over_limit, shortest_fitting_interval_s
+from mosaic.findings.memory import (
+    buffer_exceeds_ram,
+    contents_exceed_flash,
+    scan_bandwidth_mb_s,
+    scan_needs_its_frame,
+    scan_starves_memory,
+)
+from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel
+from mosaic.findings.rules import device_findings
+from mosaic.findings.subjects import DeviceSubject, PictureSubject
+from mosaic.imports.pictures import SourcePicture
+from mosaic.lettering.glyph import Glyph
+from mosaic.panels.loader import catalogue as panels
+from mosaic.reduce.recipe import Recipe
+from mosaic.wiring.plan import BusDevice
+from mosaic.wiring.proposal import propose
+
+
+def budget(slug: str, unit: str, limit: float | None, *values: float, names: tuple[str, ...] = ("sending", "asleep")) -> Budget:
+    parts = tuple(BudgetPart(name, value, "computed") for name, value in zip(names, values, strict=False))
+    return Budget(slug, slug, unit, parts, limit)
+
+
+class TestLimits:
+    @pytest.mark.parametrize(
+        ("limit", "minutes"),
+        # 20 mWh of updates each minute are 10 each second one, 4 each fifth; 1 mWh asleep goes on all the time.
+        [
+            (21.0, 1), (11.0, 2), (10.99, 5), (5.0, 5), (4.99, 10), (3.0, 10), (2.99, 15), (2.3334, 15), (2.0, 20), (1.999, 30),
+            (1.6667, 30), (1.4445, 45), (1.3334, 60), (1.2223, 90), (1.2222, 120), (1.1667, 120), (1.1112, 180), (1.0834, 240),
+            (1.0556, 360), (1.0278, 720), (1.0139, 1440), (1.0138, None),
+        ],
+    )  # fmt: skip
+    def test_the_shortest_interval_that_fits(self, tide_board, limit, minutes):
+        device = replace(tide_board, update_interval_s=60)
+        found = shortest_fitting_interval_s(device, budget("energy", "mWh", limit, 20.0, 1.0))
+        assert found == (minutes and minutes * 60)
+
+    @pytest.mark.parametrize(
+        ("limit", "label", "then"),
+        [(1.3334, "Update every 60 min", "then 1.3 mWh"), (1.2223, "Update every 90 min", "then 1.2 mWh"), (1.1667, "Update every 2 h", "then 1.2 mWh"), (1.0278, "Update every 12 h", "then 1.0 mWh")],
+    )  # fmt: skip
+    def test_intervals_in_words(self, tide_board, limit, label, then):
+        fix = _rarer_updates(replace(tide_board, update_interval_s=60), budget("energy", "mWh", limit, 20.0, 1.0))
+        assert (fix.label, fix.then) == (label, then)
+
+    def test_an_interval_that_is_kept_already_is_no_help(self, tide_board):
+        device = replace(tide_board, update_interval_s=120)
+        assert _rarer_updates(device, budget("energy", "mWh", 21.0, 20.0, 1.0)) is None
+        assert _rarer_updates(device, budget("energy", "mWh", 9.0, 20.0, 1.0)).changes == {"update_interval_s": 300}
+
+    def test_exactly_the_limit_is_within_it(self, tide_board):
+        for rule, slug, unit in ((frame_time_over_limit, "frame", "ms"), (energy_over_limit, "energy", "mWh")):
+            assert rule(DeviceSubject(tide_board, (budget(slug, unit, 50.0, 30.0, 20.0),))) == []
+            (finding,) = rule(DeviceSubject(tide_board, (budget(slug, unit, 50.0, 30.0, 22.5),)))
+            assert " 2.5 " in finding.what
+
+    def test_no_faster_clock_than_the_fastest(self, tide_board):
+        over = budget("frame", "ms", 50.0, 60.0)
+        for clock_hz, changes in ((9_999_999, {"clock_hz": 10_000_000}), (10_000_000, None)):
+            board = replace(tide_board.board, max_spi_hz=10_000_000)
+            (finding,) = frame_time_over_limit(DeviceSubject(replace(tide_board, board=board, clock_hz=clock_hz), (over,)))
+            assert (finding.fix and finding.fix.changes) == changes
+
+
+class TestMemory:
+    scanned = Device(panels()["rgb-tft-800x480"], 0, boards()["wireless-large"], "rgb", 16_000_000, buffer_bands=1)
+
+    @pytest.mark.parametrize(("value", "over"), [(1023.0, False), (1024.0, False), (1025.0, True)])
+    def test_full_is_not_over(self, value, over):
+        assert buffer_exceeds_ram(budget("ram", "B", 1024.0, value)) is over
+        assert contents_exceed_flash(budget("flash", "B", 1024.0, value)) is over
+        assert not buffer_exceeds_ram(budget("ram", "B", None, value))
+
+    def test_a_scan_reads_two_bytes_a_pixel(self):
+        assert scan_bandwidth_mb_s(self.scanned) == 32.0
+
+    def test_a_scan_wants_one_whole_frame(self, tide_board):
+        for bands, count in ((1, 0), (2, 1), (0, 1)):
+            assert len(scan_needs_its_frame(DeviceSubject(replace(self.scanned, buffer_bands=bands), ()))) == count
+        assert scan_needs_its_frame(DeviceSubject(replace(tide_board, buffer_bands=2), ())) == []
+
+    @pytest.mark.parametrize(
+        ("speed", "starves"),
+        # 32 MB/s are six tenths of 53.33 MB/s; 0 stands for no external RAM.
+        [(53.4, False), (53.3, True), (0.0, False)],
+    )
+    def test_a_scan_that_leaves_no_room(self, speed, starves):
+        board = replace(self.scanned.board, external_ram_mb_s=speed, ram_bytes=512 * 1024)
+        found = scan_starves_memory(DeviceSubject(replace(self.scanned, board=board), ()))
+        assert len(found) == starves
+        if found:  # 0.6 x 53.3 x 8 / 16 = 15.99 MHz
+            assert found[0].fix.changes == {"clock_hz": 15_000_000}
+
+    def test_a_frame_in_the_boards_own_ram_waits_for_nobody(self):
+        needed = self.scanned.buffer_bytes
+        for spare, count in ((0, 0), (-1, 1)):
+            board = replace(self.scanned.board, external_ram_mb_s=10.0, reserve_bytes=1000, ram_bytes=needed + 1000 + spare)
+            assert len(scan_starves_memory(DeviceSubject(replace(self.scanned, board=board), ()))) == count
+
+
+class TestLevels:
+    def found(self, device: Device) -> dict:
+        frame = budget("frame", "ms", None, 1.0)
+        budgets = (frame, *(budget(slug, "B", None, 1.0) for slug in ("flash", "ram", "energy")))
+        return {f.id: f for f in device_findings(DeviceSubject(device, budgets))}
+
+    @pytest.fixture
+    def oled(self) -> Device:
+        passport, board = panels()["mono-oled-128x64"], boards()["small"]
+        device = Device(passport, 0, board, "i2c", 100_000)
+        return replace(device, wiring=propose(passport, board, "i2c").plan)
+
+    @pytest.mark.parametrize(("address", "is_found"), [(0x77, False), (0x78, True)])
+    def test_the_largest_address_of_seven_bits(self, oled, address, is_found):
+        assert ("wiring.address-8-bit" in self.found(replace(oled, wiring=replace(oled.wiring, address=address)))) is is_found
+        other = BusDevice("sensor", address=address)
+        found = self.found(replace(oled, wiring=replace(oled.wiring, devices=(other,))))
+        assert ("wiring.address-8-bit" in found) is is_found
+        if is_found:
+            assert found["wiring.address-8-bit"].fix.label == "Use 0x3C"
+
+    def test_an_address_written_in_eight_bits_is_taken_so(self, oled):
+        plan = replace(oled.wiring, address=0x78, address_form="8-bit")
+        assert "wiring.address-8-bit" not in self.found(replace(oled, wiring=plan))
+
+    def test_a_regulator_gives_all_it_can(self, oled):
+        """2 mA dark, 24 all lit, 30 of a backlight, 9 of the board and 5 of a sensor are 70."""
+        power = replace(oled.passport.power, base_ma=2.0, full_on_ma=24.0, backlight_ma=30.0)
+        plan = replace(oled.wiring, devices=(BusDevice("sensor", address=0x40, current_ma=5.0),))
+        for most, is_found in ((70.0, False), (69.9, True)):
+            board = replace(oled.board, active_ma=9.0, regulator_ma=most)
+            found = self.found(replace(oled, passport=replace(oled.passport, power=power), board=board, wiring=plan))
+            assert ("wiring.regulator" in found) is is_found
+            if is_found:
+                assert found["wiring.regulator"].what == "The regulator would have to give 70 mA"
+
+    def test_the_fastest_clock_is_allowed(self, oled):
+        highest = min(oled.board.max_i2c_hz, 400_000)
+        board = replace(oled.board, max_i2c_hz=highest)
+        for clock_hz, is_found in ((highest, False), (highest + 1, True)):
+            assert ("wiring.clock-too-fast" in self.found(replace(oled, board=board, clock_hz=clock_hz))) is is_found
+
+
+def of_picture(rgb: np.ndarray, slug: str, **recipe) -> PictureSubject:
+    passport = panels()[slug]
+    device = Device(passport, passport.rotation, boards()["low-power"], "spi", 4_000_000)
+    source, how = SourcePicture(rgb, None, "PNG"), Recipe(**recipe)
+    converted = convert(fit_stage(source, how, passport, passport.rotation), how, passport, passport.rotation, 1.5)
+    return PictureSubject(device, how, source, converted)
+
+
+class TestPictures:
+    @pytest.mark.parametrize(
+        ("width", "height", "is_found"),
+        # 296 x 128: 0.95 of it is 281.2 x 121.6 source pixels
+        [(282, 122, False), (281, 122, True)],
+    )
+    def test_a_source_that_is_hardly_enlarged(self, width, height, is_found):
+        subject = of_picture(np.zeros((height, width, 3), np.uint8), "epaper-296x128-black-white")
+        assert bool(source_smaller_than_panel(subject)) is is_found
+
+    def test_the_share_of_greyed_strokes(self):
+        """Encoded levels over 0.2 and under 0.8 are grey; ground does not count as drawn."""
+        levels = np.full((4, 10), 1.0, np.float32)
+        levels[0, :8] = [0.0, 0.19, 0.21, 0.5, 0.79, 0.0, 0.0, 0.1]
+        levels[1, 0] = 0.81
+        encoded = np.where(levels <= 0.04045, levels / 12.92, ((levels + 0.055) / 1.055) ** 2.4).astype(np.float32)
+        light = np.repeat(encoded[..., None], 3, axis=2)
+        assert greyed_share(light) == pytest.approx(3 / 8)
+        # White strokes on black: 0.21, 0.5, 0.79 and 0.81 are drawn, three of them grey.
+        dark = np.where(levels == 1.0, 0.0, encoded).astype(np.float32)
+        assert greyed_share(np.repeat(dark[..., None], 3, axis=2)) == pytest.approx(3 / 4)
+
+    @pytest.mark.parametrize(
+        ("nominal", "saturation", "changes"),
+        [
+            (0.0, 1.0, {"nominal_share": 50.0}),
+            (49.9, 1.0, {"nominal_share": 99.9}),
+            (50.0, 1.0, {"saturation": 1.4}),
+            (60.0, 2.5, {"saturation": 3.0}),
+        ],
+    )
+    def test_what_is_offered_for_dull_colours(self, nominal, saturation, changes):
+        blue = np.tile(np.array([20, 40, 220], np.uint8), (400, 700, 1))
+        (finding,) = saturation_lost(of_picture(blue, "epaper-296x128-four-colour", nominal_share=nominal, saturation=saturation))
+        assert finding.fix.changes == changes
+
+
+def glyph(code: int, *rows: str, top: int | None = None, advance: int | None = None) -> Glyph:
+    levels = np.array([[cell == "#" for cell in row] for row in rows], np.uint8)
+    return Glyph(code, levels, 0, len(rows) if top is None else top, len(rows[0]) + 1 if advance is None else advance)
+
+
+class TestLettering:
+    @pytest.mark.parametrize(
+        ("code", "blank"),
+        [(0x20, True), (0xA0, True), (0x2028, True), (0x2029, True), (0x2800, True), (0x2801, False), (0x41, False)],
+    )
+    def test_what_has_no_ink_anyway(self, code, blank):
+        assert is_blank(code) is blank
+
+    @pytest.mark.parametrize(
+        ("second", "kern", "gap"),
+        [
+            (glyph(66, "#.", "#."), 0, 1),  # one column of advance is free
+            (glyph(66, "#.", "#."), 1, 2),
+            (glyph(66, "#.", "#."), -1, 0),
+            (glyph(66, ".#", ".#"), 0, 2),
+            (glyph(66, "#.", top=3), 0, 1),  # a row above: they meet at a corner
+            (glyph(66, "#.", top=4), 0, 99),  # two rows above: they do not meet
+            (glyph(66, "#.", top=0), 0, 1),
+            (glyph(66, "#.", top=-1), 0, 99),
+        ],
+    )
+    def test_the_gap_between_two_letters(self, second, kern, gap):
+        assert gap_between(glyph(65, "##", "##"), second, kern) == gap

@@ -1,0 +1,90 @@
+"""`manage.py serve`: prepares what is missing and runs web server, worker and feeds until it is stopped."""
+
+import socket
+import sys
+import time
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connections
+
+from workshop.serving.preparing import OlderDataError, prepare
+from workshop.serving.processes import Processes
+from workshop.serving.web import WebServer
+
+READY = """
+Fine Mosaic:  http://127.0.0.1:{port}/
+Demo sign-in: one click on the first page, or name "saltmarsh", password "boathouse-demo"
+Ctrl-C stops everything; data stays in var/."""
+
+
+def is_free(port: int) -> bool:
+    """Whether a server could have this port."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
+def free_port() -> int:
+    """Any port that nobody has."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def answers(port: int) -> bool:
+    """Whether somebody listens there."""
+    try:
+        socket.create_connection(("127.0.0.1", port), 0.2).close()
+    except OSError:
+        return False
+    return True
+
+
+class Command(BaseCommand):
+    help = "Prepare what is missing and serve on loopback until stopped."
+
+    def add_arguments(self, parser) -> None:
+        parser.add_argument("--port", type=int, required=True)
+        parser.add_argument("--var", type=Path, required=True, help="folder of data, logs and stamps")
+        parser.add_argument("--fresh-demo", action="store_true", help="lay the demo out anew")
+
+    def handle(self, *args, **options) -> None:
+        port, var = options["port"], options["var"]
+        run = var / "run"
+        run.mkdir(parents=True, exist_ok=True)
+        if not is_free(port):
+            raise CommandError(f"Port {port} is taken by another program; choose another with --port N.", returncode=1)
+        try:
+            if prepare(var, fresh_demo=options["fresh_demo"]):
+                self.stdout.write("The Saltmarsh Boathouse was laid out.")
+        except OlderDataError as error:
+            raise CommandError(str(error), returncode=1) from None
+        # Live feeds have the port behind the page's, or any that is free.
+        beside = port % 65535 + 1
+        settings.FEED_PORT = beside if is_free(beside) else free_port()
+        # Read once, before the processes part.
+        import workshop.urls
+        import workshop.wsgi  # noqa: F401
+
+        connections.close_all()
+        processes = Processes(run, lambda words: print(words, file=sys.stderr, flush=True))
+        processes.add("web server", WebServer(port, run).run)
+        processes.add("worker", lambda: call_command("db_worker", interval=0.5))
+        processes.add("feed", lambda: call_command("feed"))
+        processes.look()
+        for _ in range(200):
+            if answers(port):
+                break
+            time.sleep(0.05)
+        else:
+            processes.end()
+            raise CommandError(f"The web server did not start; see {run / 'web-server.log'}", returncode=1)
+        print(READY.format(port=port), flush=True)
+        processes.run()
