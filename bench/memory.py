@@ -51,7 +51,7 @@ def make_all_files(build_id: int, owner_id: int) -> None:
 
     job = Job.objects.create(build_id=build_id, owner_id=owner_id, kind="files")
     made = make_files(job, Progress(job))
-    report(f"worker, {made.words.split(',')[0]}")
+    report(f"worker, {made.name}")
 
 
 def main() -> None:

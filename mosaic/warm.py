@@ -5,8 +5,8 @@ import numpy as np
 from mosaic.conversion.stages import convert, fit_stage
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue
+from mosaic.pixels.compression import COMPRESSIONS, compressed_sizes
 from mosaic.pixels.guess import candidates_for, guess, sizes_of_bytes
-from mosaic.pixels.press import PRESSINGS, pressed_sizes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.tone import histogram
@@ -36,9 +36,9 @@ def warm() -> None:
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
     histogram(fit_stage(plain, raster, passport, 0).linear)
     data = bytes(range(256)) * 4
-    for way in PRESSINGS.values():
-        way.expand(way.press(data))
-    pressed_sizes(data)
+    for way in COMPRESSIONS.values():
+        way.expand(way.compress(data))
+    compressed_sizes(data)
     guess(data, candidates_for(len(data), sizes_of_bytes(len(data)), []))
 
 

@@ -17,7 +17,7 @@ from mosaic.forms import from_record, to_record
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.sending import Sending
-from mosaic.pixels.press import PRESSINGS
+from mosaic.pixels.compression import COMPRESSIONS
 
 
 class NotVerifiedError(MosaicError):
@@ -45,7 +45,7 @@ def add_commands(commands: Any) -> None:
     add_panel(parser)
     parser.add_argument("--out", required=True, metavar="SHOT.png")
     parser.add_argument("--nominal", action="store_true", help="in the nominal colours, not the measured ones")
-    parser.add_argument("--pressing", choices=tuple(PRESSINGS), default="none", help="how the bytes were pressed")
+    parser.add_argument("--compression", choices=tuple(COMPRESSIONS), default="none", help="how the bytes were compressed")
     parser.set_defaults(run=run_decode)
 
 
@@ -104,7 +104,7 @@ def _report(arguments: argparse.Namespace, result: ExportResult, written: list[s
 
 def run_decode(arguments: argparse.Namespace) -> None:
     passport, turn = panel_of(arguments)
-    data = PRESSINGS[arguments.pressing].expand(Path(arguments.data).read_bytes())
+    data = COMPRESSIONS[arguments.compression].expand(Path(arguments.data).read_bytes())
     pixels = unpack(data, passport, turn)
     shown = colors_of(pixels, passport, turn, nominal=arguments.nominal)
     Path(arguments.out).write_bytes(encode_png(shown))

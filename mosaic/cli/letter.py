@@ -83,7 +83,7 @@ def plan_for(arguments: argparse.Namespace, font: tuple[bytes, str]) -> Letterin
         face=OWN_FILE, size_px=arguments.size or info.native_px, mode=arguments.mode, bits=arguments.bits,
         threshold=arguments.threshold, weight=arguments.weight, axes=_axes(arguments.axis), spacing=arguments.spacing,
         kerning=not arguments.no_kerning, tabular=arguments.tabular, preset=chars if named else "none",
-        more="" if named else chars, box=arguments.box, order=arguments.order, pressed="runs" if arguments.runs else "plain",
+        more="" if named else chars, box=arguments.box, order=arguments.order, compression="runs" if arguments.runs else "plain",
     )  # fmt: skip
 
 
@@ -97,7 +97,7 @@ def lettering_of(arguments: argparse.Namespace) -> tuple[Made, Packed]:
         shown = ", ".join(f"{chr(code)} (U+{code:04X})" for code in codes[:12])
         more = f" and {len(codes) - 12} more" if len(codes) > 12 else ""
         raise MissingGlyphsError(f"{font[1]} lacks {shown}{more}; leave them out, or take another face")
-    return made, pack(made.lettering, plan.box, plan.order, plan.pressed)
+    return made, pack(made.lettering, plan.box, plan.order, plan.compression)
 
 
 def run(arguments: argparse.Namespace) -> None:

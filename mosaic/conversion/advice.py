@@ -10,7 +10,7 @@ from mosaic.color.srgb import linear_to_srgb, luminance
 from mosaic.panels.passport import Passport
 
 FloatArray = npt.NDArray[np.float32]
-Nature = Literal["line art", "gradient", "photo"]
+ImageKind = Literal["line art", "gradient", "photo"]
 Purpose = Literal["still", "changing", "moving"]
 
 PURPOSES: dict[str, str] = {
@@ -22,7 +22,7 @@ EXTREME_SHARE = 0.9
 SMALL_SIDE_PX = 64
 
 
-def nature_of(linear_rgb: FloatArray) -> Nature:
+def image_kind_of(linear_rgb: FloatArray) -> ImageKind:
     """What kind of picture fitted light (H, W, 3) is."""
     grey = linear_to_srgb(luminance(linear_rgb))
     # Line art keeps to two values but for its edges; they may lie anywhere, so the histogram's two peaks are asked.
@@ -47,21 +47,21 @@ class Advice:
 
 def advise(linear_rgb: FloatArray, passport: Passport, purpose: Purpose) -> Advice:
     """What to reduce fitted light (H, W, 3) by on this panel for this purpose."""
-    nature, palette = nature_of(linear_rgb), passport.palette
-    if nature == "line art":
+    image_kind, palette = image_kind_of(linear_rgb), passport.palette
+    if image_kind == "line art":
         if palette is not None and palette.is_tone:
             why = "It is line art: a plain threshold keeps its edges hard, and Otsu's method finds the border."
             return Advice({"method": "threshold", "auto_threshold": True, "polish": False}, why)
         why = "It is line art in flat colours: each pixel takes the nearest colour."
         return Advice({"method": "threshold", "polish": False}, why)
     if palette is None:
-        if nature == "gradient" or purpose != "still":
+        if image_kind == "gradient" or purpose != "still":
             why = "A gradient bands where a channel has few steps; a mask without a grid hides them."
             return Advice({"method": "blue-noise", "strength": 1.0, "polish": False}, why)
-        why = "A photo on many colours needs little: spread error takes away what banding there is."
+        why = "A photo on many colours needs little: error diffusion takes away what banding there is."
         return Advice({"method": "floyd-steinberg", "strength": 1.0, "polish": False}, why)
     if purpose == "moving":
-        why = "Frames need a fixed mask: spread error would crawl from frame to frame. Blue noise shows no grid."
+        why = "Frames need a fixed mask: error diffusion would crawl from frame to frame. Blue noise shows no grid."
         return Advice({"method": "blue-noise", "strength": 1.0, "polish": False}, why)
     if purpose == "changing":
         small = min(passport.glass.width_px, passport.glass.height_px) <= SMALL_SIDE_PX
@@ -69,7 +69,7 @@ def advise(linear_rgb: FloatArray, passport: Passport, purpose: Purpose) -> Advi
         why = f"Parts that stay the same must stay equal pixel for pixel, so a fixed mask: {words}."
         return Advice({"method": name, "strength": 1.0, "polish": False}, why)
     why = (
-        f"A {nature} that stands still on {len(palette)} colours: spread error keeps the mean tones, and the search"
+        f"A {image_kind} that stands still on {len(palette)} colours: error diffusion keeps the mean tones, and the search"
         " then takes away more of what the eye still sees."
     )
     return Advice({"method": "floyd-steinberg", "strength": 1.0, "polish": True}, why)

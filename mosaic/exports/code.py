@@ -3,7 +3,7 @@
 from mosaic.errors import MosaicError
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.imports.arrays import bytes_from_c, bytes_from_python
-from mosaic.pixels.press import PRESSINGS
+from mosaic.pixels.compression import COMPRESSIONS
 
 BYTES_PER_LINE = 12
 
@@ -14,9 +14,9 @@ def _about(result: ExportResult) -> list[str]:
         f"{result.name}, {width} x {height} pixels for: {result.passport.name}",
         f"{result.passport.format.describe()}; {len(result.packed)} bytes",
     ]
-    if result.pressing:
+    if result.compression:
         lines.append(
-            f"kept as {len(result.stored)} bytes, {result.pressing.title}; expanded byte by byte on the way to the panel"
+            f"kept as {len(result.stored)} bytes, {result.compression.title}; expanded byte by byte on the way to the panel"
         )
     if result.mask is not None:
         lines.append(f"with a mask: 1 bit a pixel, rows, leftmost pixel in the high end, 1 opaque; {len(result.mask)} bytes")
@@ -42,7 +42,7 @@ def _comment(result: ExportResult) -> str:
 def _sizes(result: ExportResult) -> str:
     height, width = result.pixels.shape[:2]
     upper = result.identifier.upper()
-    stored = f"#define {upper}_STORED_BYTES {len(result.stored)}u\n" if result.pressing else ""
+    stored = f"#define {upper}_STORED_BYTES {len(result.stored)}u\n" if result.compression else ""
     return (
         f"#define {upper}_WIDTH {width}u\n#define {upper}_HEIGHT {height}u\n#define {upper}_BYTES {len(result.packed)}u\n{stored}"
     )
@@ -57,15 +57,15 @@ def _arrays(result: ExportResult, kind: str) -> str:
 
 
 def _c_decoder(result: ExportResult, storage: str) -> str:
-    """A function that hands the packed bytes on one by one; empty where nothing is pressed."""
-    if not result.pressing:
+    """A function that hands the packed bytes on one by one; empty where nothing is compressed."""
+    if not result.compression:
         return ""
     name = f"{result.identifier}_expand"
     signature = f"void {name}(void (*put)(uint8_t byte, void *with), void *with)"
     return (
         f"\n/* Hands the {len(result.packed)} bytes to `put`, in order. */\n{storage}{signature}\n{{\n"
         f"    const uint8_t *from = {result.identifier};\n    uint32_t count = {len(result.stored)}u;\n"
-        f"    {result.pressing.c_body}\n}}\n"
+        f"    {result.compression.c_body}\n}}\n"
     )
 
 
@@ -83,7 +83,7 @@ def c_source(result: ExportResult) -> bytes:
     names = [(result.identifier, len(result.stored))]
     names += [(f"{result.identifier}_mask", len(result.mask))] if result.mask is not None else []
     declared = "".join(f"extern const uint8_t {name}[{count}];\n" for name, count in names)
-    if result.pressing:
+    if result.compression:
         declared += f"void {result.identifier}_expand(void (*put)(uint8_t byte, void *with), void *with);\n"
     return (
         f"{_comment(result)}#include <stdint.h>\n\n{_sizes(result)}\n{declared}"
@@ -106,14 +106,14 @@ def python_source(result: ExportResult) -> bytes:
     out = f"{about}{upper}_WIDTH = {width}\n{upper}_HEIGHT = {height}\n{python_bytes(name, result.stored)}"
     if result.mask is not None:
         out += python_bytes(f"{name}_mask", result.mask)
-    if result.pressing:
+    if result.compression:
         about_it = f'"""The {len(result.packed)} packed bytes."""'
-        out += f"\n\ndef {name}_expand(data={name}):\n    {about_it}\n    {result.pressing.python_body}\n"
+        out += f"\n\ndef {name}_expand(data={name}):\n    {about_it}\n    {result.compression.python_body}\n"
     return out.encode()
 
 
 def _expanded(data: bytes, result: ExportResult) -> bytes:
-    return PRESSINGS[result.recipe.pressing].expand(data)
+    return COMPRESSIONS[result.recipe.compression].expand(data)
 
 
 def _holds_c(data: bytes, result: ExportResult) -> bool:

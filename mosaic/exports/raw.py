@@ -7,11 +7,11 @@ import msgspec
 
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.forms import from_record
-from mosaic.pixels.press import PRESSINGS
+from mosaic.pixels.compression import COMPRESSIONS
 
 
 def raw(result: ExportResult) -> bytes:
-    """The packed bytes, pressed where the recipe says so, and nothing else."""
+    """The packed bytes, compressed where the recipe says so, and nothing else."""
     return result.stored
 
 
@@ -38,7 +38,7 @@ def description(result: ExportResult) -> bytes:
 
 
 def _same(data: bytes, result: ExportResult) -> bool:
-    return PRESSINGS[result.recipe.pressing].expand(data) == result.packed
+    return COMPRESSIONS[result.recipe.compression].expand(data) == result.packed
 
 
 def _holds(data: bytes, result: ExportResult) -> bool:

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from mosaic.panels.geometry import Orientation, Turn, orientation_of
 from mosaic.panels.passport import Passport
-from mosaic.pixels.press import PRESSINGS, Pressing
+from mosaic.pixels.compression import COMPRESSIONS, Compression
 from mosaic.reduce.recipe import Recipe
 
 
@@ -37,13 +37,13 @@ class ExportResult:
 
     @cached_property
     def stored(self) -> bytes:
-        """The packed bytes as they are kept: pressed, where the recipe says so."""
-        return PRESSINGS[self.recipe.pressing].press(self.packed)
+        """The packed bytes as they are kept: compressed, where the recipe says so."""
+        return COMPRESSIONS[self.recipe.compression].compress(self.packed)
 
     @property
-    def pressing(self) -> Pressing | None:
-        """How the stored bytes are pressed; None where they are as they go to the panel."""
-        return None if self.recipe.pressing == "none" else PRESSINGS[self.recipe.pressing]
+    def compression(self) -> Compression | None:
+        """How the stored bytes are compressed; None where they are as they go to the panel."""
+        return None if self.recipe.compression == "none" else COMPRESSIONS[self.recipe.compression]
 
     @cached_property
     def mask(self) -> bytes | None:

@@ -48,7 +48,7 @@ def groups(renderings: dict[str, npt.NDArray[np.uint8]], meant: npt.NDArray[np.u
     return [group for group in found if len(group) > 1], unseen
 
 
-def parting_card(names: list[str], believed: Setting) -> Card | None:
+def card_that_tells_apart(names: list[str], believed: Setting) -> Card | None:
     """The test card on which all of these faults look different from one another, or the one that comes nearest."""
     best, parted = None, 0
     for card in cards_of(believed.passport):
@@ -78,4 +78,4 @@ def alike(names: list[str], pixels: npt.NDArray[np.uint8], believed: Setting) ->
     """Groups of faults that look alike on this picture, each with the card that parts them, and faults not seen on it."""
     renderings = {name: FAULTS[name].rendering(believed, pixels) for name in names}
     found, unseen = groups(renderings, pixels)
-    return [Alike(tuple(group), parting_card(group, believed)) for group in found], unseen
+    return [Alike(tuple(group), card_that_tells_apart(group, believed)) for group in found], unseen

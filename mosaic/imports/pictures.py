@@ -14,7 +14,7 @@ import numpy.typing as npt
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from mosaic.errors import BadPictureError
-from mosaic.imports.nature import is_line_art
+from mosaic.imports.image_kind import is_line_art
 from mosaic.imports.vector import is_svg, render_svg, svg_size, svg_text
 
 MAX_FILE_BYTES = 24 * 1024 * 1024

@@ -94,7 +94,7 @@ def _about(packed: Packed) -> str:
         if packed.order == "rows"
         else f"down pages of {packed.page_rows} rows, a byte a column, the upper pixel in the low end"
     )
-    runs = "; as runs: level in the high bits, count less one in the rest" if packed.pressed == "runs" else ""
+    runs = "; as runs: level in the high bits, count less one in the rest" if packed.compression == "runs" else ""
     box = "cropped to their ink" if packed.box == "cropped" else "in cells of one size"
     return (
         f"/*\n * {name}: {len(lettering.glyphs)} glyphs, {lettering.bits} bit a pixel, {packed.flash_bytes} bytes"
@@ -141,8 +141,8 @@ def c_header(packed: Packed) -> bytes:
     upper = word.upper()
     pieces = {"w": word, "W": upper}
     names = [character_name(glyph.code) for glyph in lettering.glyphs]
-    level = _LEVELS["" if packed.pressed == "runs" else packed.order, packed.pressed].format(**pieces)
-    state = "\n    uint32_t run = 0;\n    uint8_t level = 0;" if packed.pressed == "runs" else ""
+    level = _LEVELS["" if packed.compression == "runs" else packed.order, packed.compression].format(**pieces)
+    state = "\n    uint32_t run = 0;\n    uint8_t level = 0;" if packed.compression == "runs" else ""
     pairs = packed.pairs
     counts = f"#define {upper}_PAIRS {pairs.rows}u\n" if pairs else ""
     reader = _READER.format(**pieces, kern=(_KERN if pairs else _NO_KERN).format(**pieces), level=level, state=state)

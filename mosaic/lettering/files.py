@@ -66,7 +66,7 @@ def python_source(packed: Packed) -> bytes:
     rows = zip(*(packed.index[name] for name in FIELDS), strict=True)
     table = "".join(f"    {g.code}: {row!r},\n" for g, row in zip(lettering.glyphs, rows, strict=True))
     pairs = "".join(f"    {pair!r}: {by},\n" for pair, by in sorted(lettering.kerning.items()))
-    level = _PYTHON_LEVEL["" if packed.pressed == "runs" else packed.order, packed.pressed].format(w=w)
+    level = _PYTHON_LEVEL["" if packed.compression == "runs" else packed.order, packed.compression].format(w=w)
     return (
         f"# {lettering.name.splitlines()[0]}: {len(lettering.glyphs)} glyphs, {lettering.bits} bit a pixel\n"
         f"{w}_bits, {w}_full, {w}_page = {lettering.bits}, {lettering.full}, {packed.page_rows}\n"
@@ -118,7 +118,7 @@ def metrics(packed: Packed) -> bytes:
     value: dict[str, Any] = {
         "form": 2, "name": lettering.name, "bits": lettering.bits, "ascent": lettering.ascent, "descent": lettering.descent,
         "capital": lettering.capital, "x_height": lettering.x_height, "box": packed.box, "order": packed.order,
-        "pressed": packed.pressed, "pixel_bytes": len(packed.pixels), "index_bytes": packed.index_bytes,
+        "compression": packed.compression, "pixel_bytes": len(packed.pixels), "index_bytes": packed.index_bytes,
         "kerning_bytes": packed.kerning_bytes, "flash_bytes": packed.flash_bytes, "glyphs": glyphs,
         "kerning": [[first, second, by] for (first, second), by in sorted(lettering.kerning.items())],
     }  # fmt: skip

@@ -16,11 +16,11 @@ import numpy.typing as npt
 
 from mosaic.lettering.characters import ranges_of
 from mosaic.lettering.glyph import Glyph, Lettering, LevelArray
-from mosaic.lettering.plan import Box, Order, Pressed
+from mosaic.lettering.plan import Box, GlyphCompression, Order
 
 FIELDS = ("offset", "width", "height", "left", "top", "advance")
-WAYS: tuple[tuple[Box, Order, Pressed], ...] = tuple(
-    (box, order, pressed) for box in ("cropped", "cell") for order in ("rows", "pages") for pressed in ("plain", "runs")
+WAYS: tuple[tuple[Box, Order, GlyphCompression], ...] = tuple(
+    (box, order, compression) for box in ("cropped", "cell") for order in ("rows", "pages") for compression in ("plain", "runs")
 )
 
 
@@ -83,7 +83,7 @@ class Packed:
     lettering: Lettering
     box: Box
     order: Order
-    pressed: Pressed
+    compression: GlyphCompression
     pixels: bytes
     sizes: tuple[int, ...]
     shared: tuple[bool, ...]
@@ -118,16 +118,16 @@ def cell_of(lettering: Lettering) -> tuple[int, int, int]:
     return left, right - left, lettering.line_height
 
 
-def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pressed: Pressed = "plain") -> Packed:
+def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", compression: GlyphCompression = "plain") -> Packed:
     """The bytes of a lettering, and its index."""
     placed = placed_in(lettering, box)
     per_byte = 8 // lettering.bits
     pixels, known = bytearray(), dict[bytes, int]()
     sizes, shared, offsets = list[int](), list[bool](), list[int]()
     for glyph in placed:
-        data = _runs(glyph.levels, lettering.bits, order) if pressed == "runs" else _plain(glyph.levels, per_byte, order)
+        data = _runs(glyph.levels, lettering.bits, order) if compression == "runs" else _plain(glyph.levels, per_byte, order)
         # In cells that lie one behind the other no offset has to be kept, so nothing is shared there.
-        shares = data in known and not (box == "cell" and pressed == "plain")
+        shares = data in known and not (box == "cell" and compression == "plain")
         offsets.append(known.setdefault(data, len(pixels)) if shares or data not in known else len(pixels))
         shared.append(shares and bool(data))
         sizes.append(len(data))
@@ -137,10 +137,12 @@ def pack(lettering: Lettering, box: Box = "cropped", order: Order = "rows", pres
         "offset": tuple(offsets), "width": tuple(g.width for g in placed), "height": tuple(g.height for g in placed),
         "left": tuple(g.left for g in placed), "top": tuple(g.top for g in placed), "advance": tuple(g.advance for g in placed),
     }  # fmt: skip
-    table = {name: values for name, values in columns.items() if not (name == "offset" and box == "cell" and pressed == "plain")}
+    table = {
+        name: values for name, values in columns.items() if not (name == "offset" and box == "cell" and compression == "plain")
+    }
     return Packed(
-        lettering, box, order, pressed, bytes(pixels), tuple(sizes), tuple(shared), columns, Table.of(table), _ranges(lettering),
-        _pairs(lettering),
+        lettering, box, order, compression, bytes(pixels), tuple(sizes), tuple(shared), columns, Table.of(table),
+        _ranges(lettering), _pairs(lettering),
     )  # fmt: skip
 
 
@@ -226,7 +228,7 @@ def levels_of(packed: Packed, number: int) -> LevelArray:
         return np.zeros((height, width), np.uint8)
     data = np.frombuffer(packed.pixels, np.uint8)[packed.index["offset"][number] :]
     bits, page = packed.lettering.bits, packed.page_rows
-    if packed.pressed == "runs":
+    if packed.compression == "runs":
         ends = np.cumsum((data & (0xFF >> bits)).astype(np.int64) + 1)
         count = int(np.searchsorted(ends, width * height)) + 1
         flat = np.repeat(data[:count] >> (8 - bits), (data[:count] & (0xFF >> bits)).astype(np.int64) + 1)

@@ -19,7 +19,7 @@ Touched = Annotated[int, Meta(ge=0, le=TOUCH_FULL)]
 SizeBy = Literal["pixels", "capital", "distance"]
 Box = Literal["cropped", "cell"]
 Order = Literal["rows", "pages"]
-Pressed = Literal["plain", "runs"]
+GlyphCompression = Literal["plain", "runs"]
 
 
 @dataclass(frozen=True)
@@ -113,7 +113,7 @@ class LetteringPlan:
     pictures: Annotated[tuple[PictureUse, ...], Meta(max_length=1024)] = ()
     box: Box = "cropped"
     order: Order = "rows"
-    pressed: Pressed = "plain"
+    compression: GlyphCompression = "plain"
     ink: Annotated[int, Meta(ge=0, le=0xFFFFFF)] = 1
     ground: Annotated[int, Meta(ge=0, le=0xFFFFFF)] = 0
     sample: Annotated[str, Meta(max_length=400)] = ""

@@ -12,10 +12,10 @@ import numpy as np
 from numba import njit
 
 from mosaic.color.gamut import opponent
+from mosaic.reduce.any_kernel import diffuse_depth_by_kernel, diffuse_palette_by_kernel, diffuse_tone_by_kernel
 from mosaic.reduce.kernels import KERNELS, Kernel
 from mosaic.reduce.method import IndexArray, Method, sorted_levels
 from mosaic.reduce.recipe import Recipe
-from mosaic.reduce.spread import spread_depth, spread_palette, spread_tone
 from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
 from mosaic.reduce.whole_numbers import diffuse_palette, diffuse_tone
 
@@ -202,16 +202,18 @@ def _method(kernel: Kernel) -> Method:
     quick = kernel.name == "floyd-steinberg"
 
     def tone(task: ToneTask, recipe: Recipe) -> IndexArray:
-        return _quick_tone(task, recipe) if quick and _is_plain(recipe) else spread_tone(task, recipe, kernel)
+        return _quick_tone(task, recipe) if quick and _is_plain(recipe) else diffuse_tone_by_kernel(task, recipe, kernel)
 
     def palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
-        return _quick_palette(task, recipe) if quick and _is_plain(recipe) else spread_palette(task, recipe, kernel)
+        return _quick_palette(task, recipe) if quick and _is_plain(recipe) else diffuse_palette_by_kernel(task, recipe, kernel)
 
     def depth(task: DepthTask, recipe: Recipe) -> IndexArray:
-        return _quick_depth(task, recipe) if quick and _is_plain(recipe) else spread_depth(task, recipe, kernel)
+        return _quick_depth(task, recipe) if quick and _is_plain(recipe) else diffuse_depth_by_kernel(task, recipe, kernel)
 
     parameters = ("strength", "scan", "noise", "error_limit")
-    return Method(kernel.name, f"Spread error, {kernel.title}", kernel.use, parameters, tone, palette, depth, "spread error")
+    return Method(
+        kernel.name, f"Error diffusion, {kernel.title}", kernel.use, parameters, tone, palette, depth, "error diffusion"
+    )
 
 
 DIFFUSION = tuple(_method(kernel) for kernel in KERNELS)

@@ -139,7 +139,7 @@ def mask_depth(task: DepthTask, ranks: RankArray, strength: float) -> IndexArray
 
 
 def mask_method(name: str, title: str, use: str, ranks_of: Callable[[Recipe], RankArray], *parameters: str) -> Method:
-    """A method whose mask is `ranks_of(recipe)`; `parameters` are fields it heeds besides the strength."""
+    """A method whose mask is `ranks_of(recipe)`; `parameters` are fields it uses besides the strength."""
     return Method(
         name, title, use, ("strength", *parameters),
         lambda task, recipe: mask_tone(task, ranks_of(recipe), recipe.strength),

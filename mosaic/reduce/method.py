@@ -16,7 +16,7 @@ IndexArray = npt.NDArray[np.uint8]
 class Method:
     """A reduction method.
 
-    `family` groups it in lists. `parameters` are the recipe fields it heeds. `tone` and `palette` give palette indices
+    `family` groups it in lists. `parameters` are the recipe fields it uses. `tone` and `palette` give palette indices
     (H, W), `depth` gives 8-bit RGB (H, W, 3) whose channels are steps of the depth. None of
     them changes its input.
     """

@@ -15,7 +15,7 @@ Fit = Literal["contain", "cover", "stretch", "none"]
 Anchor = Literal["top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"]
 Scaling = Literal["area", "lanczos", "nearest", "whole"]
 Zones = Literal["across", "apart", "upper", "lower"]
-Pressing = Literal["none", "packbits", "run-length"]
+Compression = Literal["none", "packbits", "run-length"]
 Scan = Literal["raster", "serpentine"]
 Turn = Literal[0, 90, 180, 270]
 
@@ -53,7 +53,7 @@ class Recipe:
     left_out : names of palette colours that are not to be used.
     regions : parts with a method of their own; a later one lies over an earlier.
     touches : rows of pixels set by hand on the result.
-    pressing : how the packed bytes are compressed for keeping in a program or a file.
+    compression : how the packed bytes are compressed for keeping in a program or a file.
     """
 
     crop_x: Whole = 0
@@ -92,7 +92,7 @@ class Recipe:
     left_out: tuple[str, ...] = ()
     regions: Annotated[tuple[Region, ...], Meta(max_length=MAX_REGIONS)] = ()
     touches: Annotated[tuple[Run, ...], Meta(max_length=MAX_RUNS)] = ()
-    pressing: Pressing = "none"
+    compression: Compression = "none"
     form: Literal[1] = 1
 
     def __post_init__(self) -> None:

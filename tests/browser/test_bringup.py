@@ -17,7 +17,7 @@ from workshop.builds.models import Build
 pytestmark = pytest.mark.browser
 
 
-def open_leaf(page, live_server, name, leaf=""):
+def open_tab(page, live_server, name, leaf=""):
     build = Build.objects.get(name=name)
     page.goto(f"{live_server.url}/builds/{build.pk}/bring-up/{leaf}")
     page.locator("#main").wait_for()
@@ -33,7 +33,7 @@ def glass(page) -> np.ndarray:
 
 def test_the_stages_of_an_epaper_are_walked_through(workshop, live_server, complaints):
     page = workshop
-    build = open_leaf(page, live_server, "Tide & wind board")
+    build = open_tab(page, live_server, "Tide & wind board")
     # What the demo's makers have done so far leads to the full picture: whole frames have no offset to read.
     expect(page.get_by_role("heading", level=1)).to_have_text("6. Full picture")
     expect(page.locator(".fm-proved")).to_contain_text("One test card has proved: Bytes, direction and depth are right.")
@@ -55,7 +55,7 @@ def test_the_stages_of_an_epaper_are_walked_through(workshop, live_server, compl
 
 def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop, live_server, complaints):
     page = workshop
-    open_leaf(page, live_server, "Stroke-rate counter")
+    open_tab(page, live_server, "Stroke-rate counter")
     expect(page.get_by_role("heading", level=1)).to_have_text("6. Full picture")
     expect(page.locator("#main")).to_contain_text("61.0 ms measured 2026-04-03 is not what is expected")
     assert glass(page).shape == (64, 128, 3)
@@ -78,7 +78,7 @@ def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop
 @pytest.mark.own_context
 def test_the_player_keeps_virtual_time(workshop, live_server, complaints):
     page = workshop
-    open_leaf(page, live_server, "Stroke-rate counter", "virtual/?on=card-frame&before=card-letter")
+    open_tab(page, live_server, "Stroke-rate counter", "virtual/?on=card-frame&before=card-letter")
     page.clock.install(time=datetime(2026, 1, 1))
     page.reload()
     page.locator("#player").wait_for()
@@ -108,9 +108,9 @@ def test_the_player_keeps_virtual_time(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_a_slip_chosen_from_the_sentence_is_told_with_its_place(workshop, live_server, complaints):
+def test_a_sending_mistake_chosen_from_the_sentence_is_told_with_its_place(workshop, live_server, complaints):
     page = workshop
-    open_leaf(page, live_server, "Tide & wind board", "virtual/")
+    open_tab(page, live_server, "Tide & wind board", "virtual/")
     expect(page.locator(".fm-told")).to_contain_text("Nothing: it takes every byte.")
     page.get_by_label("Forget").select_option(label="never waiting for busy")
     # By hand: reset, pause, three commands with their data, voltages on: 9; the tenth comes while they rise.
@@ -121,7 +121,7 @@ def test_a_slip_chosen_from_the_sentence_is_told_with_its_place(workshop, live_s
 
 def test_from_the_symptom_to_the_mend(workshop, live_server, complaints):
     page = workshop
-    build = open_leaf(page, live_server, "Stroke-rate counter", "faults/")
+    build = open_tab(page, live_server, "Stroke-rate counter", "faults/")
     page.get_by_label("It was sent").select_option(label="test card Letter")
     page.get_by_role("link", name="Mirrored left to right").focus()
     page.keyboard.press("Enter")
@@ -149,7 +149,7 @@ def test_from_the_symptom_to_the_mend(workshop, live_server, complaints):
 
 def test_a_fault_noted_of_the_program_is_a_finding_until_it_is_mended(workshop, live_server, complaints):
     page = workshop
-    open_leaf(page, live_server, "Sign-out panel")
+    open_tab(page, live_server, "Sign-out panel")
     finding = page.locator(".fm-finding", has_text="opaque cells crop their neighbours")
     expect(finding).to_be_visible()
     page.keyboard.press("f")
@@ -160,7 +160,7 @@ def test_a_fault_noted_of_the_program_is_a_finding_until_it_is_mended(workshop, 
 
 def test_an_offset_is_read_off_a_ruler(workshop, live_server, complaints):
     page = workshop
-    build = open_leaf(page, live_server, "Barometer", "cards/rows/")
+    build = open_tab(page, live_server, "Barometer", "cards/rows/")
     expect(page.locator("#main")).to_contain_text("its first row is 0")
     page.get_by_label("First number on the glass").fill("100")
     page.get_by_label("Rows between the edge and its mark").fill("20")
@@ -173,7 +173,7 @@ def test_an_offset_is_read_off_a_ruler(workshop, live_server, complaints):
 
 def test_a_drill(workshop, live_server, complaints):
     page = workshop
-    open_leaf(page, live_server, "Stroke-rate counter", "drills/?number=11")
+    open_tab(page, live_server, "Stroke-rate counter", "drills/?number=11")
     expect(page.locator(".fm-confused")).to_contain_text("taken for bytes along the other direction, 2 times")
     page.get_by_role("radio").first.check()
     page.get_by_role("button", name="This is the cause").click()
@@ -189,11 +189,11 @@ def test_every_page_of_the_station_is_accessible_and_fits(workshop, live_server,
     faults = []
     for name, leaves in (
         ("Tide & wind board", ("", "?stage=offset", "virtual/", "cards/", "questions/", "questions/?path=0.0")),
-        ("Stroke-rate counter", ("?stage=picture", "virtual/?slip=no-reset", "cards/columns/", "faults/?fault=panel.column-offset", "drills/?number=2")),
+        ("Stroke-rate counter", ("?stage=picture", "virtual/?mistake=no-reset", "cards/columns/", "faults/?fault=panel.column-offset", "drills/?number=2")),
         ("Barometer", ("faults/?on=card-rings&fault=array.byte-order", "cards/rings/")),
     ):  # fmt: skip
         for leaf in leaves:
-            open_leaf(page, live_server, name, leaf)
+            open_tab(page, live_server, name, leaf)
             faults += [f"{name} {leaf}: {fault}" for fault in faults_at_both_widths(page)]
     assert not faults, "\n".join(faults)
     assert complaints == []

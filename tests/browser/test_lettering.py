@@ -120,7 +120,7 @@ def test_coverage_is_told_and_mended(workshop, complaints):
     page.get_by_role("button", name="Write it instead of U+0416").click()
     expect(page.locator(".fm-replaced")).to_contain_text("Ж as K")
     page.get_by_role("button", name="Take 1 from DejaVu Sans").click()
-    expect(page.locator(".fm-slip")).to_contain_text("characters are there")
+    expect(page.locator(".fm-below")).to_contain_text("characters are there")
     assert plan_of("Tide figures").fallback == "sans"
     page.keyboard.press("z")
     expect(page.get_by_role("heading", name="1 of")).to_be_visible()
@@ -243,7 +243,7 @@ def test_sizes_modes_and_packing_are_taken(workshop, complaints):
     page.get_by_role("button", name="Pack so: cropped to its ink, along rows, as runs").click()
     expect(page.locator("tr.is-here").first).to_contain_text("as runs")
     expect(page.get_by_text("Read back from its bytes")).to_be_visible()
-    assert plan_of("Rack list").pressed == "runs"
+    assert plan_of("Rack list").compression == "runs"
     assert complaints == []
 
 

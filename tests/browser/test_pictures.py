@@ -153,10 +153,10 @@ def test_every_method_tried_one_kept_and_compared(workshop, complaints):
     page.get_by_role("navigation", name="Pages of this station").get_by_role("link", name="Variants").click()
     page.get_by_role("button", name="Try them all").click()
     expect(page.get_by_role("button", name="Keep Clustered dots")).to_be_visible(timeout=60_000)
-    page.get_by_role("link", name="bytes, pressed").click()
+    page.get_by_role("link", name="bytes, compressed").click()
     figures = [
         int(t.split("·")[1].split("B")[0].replace(",", ""))
-        for t in page.locator("article.fm-trial p:has-text('pressed')").all_inner_texts()
+        for t in page.locator("article.fm-trial p:has-text('compressed')").all_inner_texts()
     ]
     assert figures == sorted(figures)
     page.get_by_role("button", name="Keep Clustered dots").click()
@@ -220,5 +220,5 @@ def test_an_animation_is_made_and_stands_still_when_asked(workshop, complaints):
     assert moving.n_frames == 24
     assert np.asarray(moving.convert("RGB")).shape == (64, 128, 3)
     page.get_by_role("button", name="Stand still").click()
-    assert "/still/" in page.evaluate("document.getElementById('moving').src")
+    assert "/frame/" in page.evaluate("document.getElementById('moving').src")
     assert complaints == []

@@ -88,7 +88,7 @@ class TestStages:
 
     @pytest.mark.parametrize("shows", ["off", "set-up", "frame", "columns", "picture", "part"])
     def test_what_must_be_seen_is_drawn_by_the_virtual_panel(self, signed_in, barometer_build, shows):
-        shot = pixels_of(signed_in, reverse("bringup-still", args=[barometer_build.pk, shows, "k"]))
+        shot = pixels_of(signed_in, reverse("bringup-snapshot", args=[barometer_build.pk, shows, "k"]))
         assert shot.shape == (240, 240, 3)
         assert (shot != shot[0, 0]).any() == (shows != "off")
 
@@ -131,12 +131,12 @@ class TestVirtualPanel:
         assert "The two pictures are alike" in page
 
     def test_a_slip_is_told_with_its_place(self, signed_in, barometer_build):
-        page, film = self.film(signed_in, barometer_build, "?on=card-frame&slip=byte-less")
+        page, film = self.film(signed_in, barometer_build, "?on=card-frame&mistake=byte-less")
         assert "1 byte(s) left over of a pixel of 16 bits" in page
         assert sum(len(m["misuse"]) for m in film["moments"]) == 1
 
     @pytest.mark.parametrize(
-        "query", ["?on=picture-999999", "?on=card-zones", "?slip=nothing", "?fault=array.padding", "?before=x"]
+        "query", ["?on=picture-999999", "?on=card-zones", "?mistake=nothing", "?fault=array.padding", "?before=x"]
     )
     def test_a_wrong_address_is_answered_in_words(self, signed_in, barometer_build, query):
         answer = signed_in.get(reverse("bringup-virtual", args=[barometer_build.pk]) + query)
@@ -212,7 +212,7 @@ class TestFaultFinder:
 
     def test_look_alikes_are_told(self, signed_in, counter):
         alike = reverse("bringup-alike", args=[counter.pk])
-        assert "No card parts them" in text_of(signed_in.get(alike + "?on=card-letter&fault=array.polarity"))
+        assert "No card tells them apart" in text_of(signed_in.get(alike + "?on=card-letter&fault=array.polarity"))
         assert "Nobody sees it on this picture" not in text_of(signed_in.get(alike + "?on=card-letter&fault=panel.mirror-x"))
 
     def test_unseen_faults_name_the_card_that_shows_them(self, signed_in, barometer_build):
@@ -326,7 +326,7 @@ def test_another_s_build_is_not_there(client, counter):
     client.force_login(User.objects.create_user("other", password="a-long-password-2"))
     for name, more in (
         ("stages", []), ("virtual", []), ("cards", []), ("faults", []), ("alike", []), ("questions", []), ("drills", []),
-        ("still", ["off", "k"]), ("film", ["k", 0]), ("card-png", ["frame", "k"]), ("card-file", ["frame", "bin"]),
+        ("snapshot", ["off", "k"]), ("film", ["k", 0]), ("card-png", ["frame", "k"]), ("card-file", ["frame", "bin"]),
         ("rendering", ["panel.mirror-x", "k"]), ("right", ["k"]), ("drill-png", ["drill", "k"]),
     ):  # fmt: skip
         assert client.get(reverse(f"bringup-{name}", args=[counter.pk, *more])).status_code == 404

@@ -236,7 +236,7 @@ class TestIdentify:
         page = text_of(signed_in.post(reverse("identify"), {"words": words}, HTTP_HX_REQUEST="true"))
         assert page.lstrip().startswith('<div id="ranked"')
         first = page.index("mono OLED 128x64, page-column, 132-column RAM")
-        assert first < page.index('id="parting-title"')
+        assert first < page.index('id="apart-title"')
         assert page.count("data:image/png;base64,") == 2
         assert "The F stands whole" in page
 

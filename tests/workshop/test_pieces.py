@@ -162,7 +162,7 @@ class TestAnimation:
 
     def test_is_made_shown_and_taken(self, signed_in, build, animation):
         before = signed_in.get(here("animation", build, animation.pk))
-        assert Image.open(io.BytesIO(signed_in.get(before.context["still_url"]).content)).size == (296, 128)
+        assert Image.open(io.BytesIO(signed_in.get(before.context["frame_url"]).content)).size == (296, 128)
         self.make(signed_in, build, animation, rate_fps=5)
         page = signed_in.get(here("animation", build, animation.pk))
         assert page.context["fresh"]

@@ -112,7 +112,7 @@ class TestRecipeFields:
     def test_every_field_of_the_form_is_kept(self, signed_in, picture):
         wanted = {
             "method": "pattern", "pattern": "own", "tile": "01/32", "noise": 0.4, "error_limit": 0.5, "window": 9, "polish": "on",
-            "black_point": 20, "white_point": 230, "mid_tone": 1.4, "local_contrast": 0.3, "sharpening": 0.8, "pressing": "packbits",
+            "black_point": 20, "white_point": 230, "mid_tone": 1.4, "local_contrast": 0.3, "sharpening": 0.8, "compression": "packbits",
             "scaling": "whole",
         }  # fmt: skip
         assert signed_in.post(url("save-recipe", picture), posted(picture, **wanted), **HTMX).status_code == 200
@@ -160,7 +160,7 @@ class TestRecipeFields:
         page = signed_in.get(url("picture", picture))
         raw, *_ = page.context["sizes"]["ways"]
         assert raw.byte_count == 4736
-        changes = {"method": "threshold", "threshold": 128, "pressing": "run-length"}
+        changes = {"method": "threshold", "threshold": 128, "compression": "run-length"}
         answer = signed_in.post(url("save-recipe", picture), posted(picture, **changes), **HTMX)
         flash = answer.context["budgets"][0]
         kept = next(part.value for part in flash.parts if part.name == "pictures")

@@ -43,7 +43,7 @@ class TestContactSheet:
         assert best["recipe"]["polish"] is True
 
     def test_is_sorted_as_asked(self, signed_in, sheet, picture):
-        for order, key in (("error", "error"), ("bytes", "pressed")):
+        for order, key in (("error", "error"), ("bytes", "compressed")):
             shown = signed_in.get(url("variants", picture) + f"?by={order}").context["cells"]
             values = [cell[key] for cell in shown]
             assert values == sorted(values)
@@ -151,7 +151,7 @@ class TestCommandLine:
     @pytest.mark.parametrize(
         "recipe",
         [
-            Recipe(), Recipe(method="blue-noise", contrast=1.2, left_out=()), Recipe(method="jarvis", polish=True, pressing="packbits"),
+            Recipe(), Recipe(method="blue-noise", contrast=1.2, left_out=()), Recipe(method="jarvis", polish=True, compression="packbits"),
             Recipe(touches=((3, 4, 5, 0),), black_point=12, white_point=240, sharpening=0.5, exposure=0.25, fit="contain", turn=90),
         ],
     )  # fmt: skip

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from mosaic.conversion.program import shown
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
-from mosaic.faults.alike import groups, parting_card, showing_card
+from mosaic.faults.alike import card_that_tells_apart, groups, showing_card
 from mosaic.faults.fault import WHERE_IN_WORDS, Fault
 from mosaic.faults.questions import QUESTIONS, Cause, walked
 from mosaic.faults.registry import FAULTS, faults_of
@@ -117,10 +117,10 @@ def alike(request: HttpRequest, build_id: int) -> HttpResponse:
     subject, name = subject_of(build, device, request.GET.get("on", "")), request.GET.get("fault", "")
     setting, fault = setting_of(device), FAULTS[name]
     others, unseen = ([], False) if subject.whole_ram else _alike(device, subject, name)
-    card = parting_card([name, *others], setting) if others else None
+    card = card_that_tells_apart([name, *others], setting) if others else None
     context = {
         "build": build, "subject": subject, "fault_name": name, "alike": [(other, FAULTS[other]) for other in others],
-        "unseen": unseen, "parting": card if card and f"card-{card.slug}" != subject.ref else None,
+        "unseen": unseen, "telling_apart": card if card and f"card-{card.slug}" != subject.ref else None,
         "showing": showing_card(fault, setting) if unseen else None,
     }  # fmt: skip
     response = render(request, "bringup/partials/alike.html", context)

@@ -6,7 +6,7 @@ from math import log
 from typing import Any
 
 from mosaic.conversion.program import Setting, transmission
-from mosaic.conversion.slips import SLIPS, Slip, slips_of
+from mosaic.conversion.sending_mistakes import SENDING_MISTAKES, Mistake, sending_mistakes_of
 from mosaic.conversion.stages import pack
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
@@ -39,24 +39,24 @@ class Script:
     subject: Subject
     before: Subject | None = None
     only_changes: bool = False
-    slip: str = ""
+    mistake: str = ""
     fault: str = ""
 
     def key(self, device: Device) -> str:
         before = self.before.key if self.before else ""
         return digest(
-            "film", self.subject.key, before, self.only_changes, self.slip, self.fault, setting_key(setting_of(device)),
+            "film", self.subject.key, before, self.only_changes, self.mistake, self.fault, setting_key(setting_of(device)),
             device.link_kind, device.clock_hz, repr(device.link),
         )[:24]  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
 class Reel:
-    """A film, who shows it, and the slips that could happen to its transmission."""
+    """A film, who shows it, and the mistakes that could happen to its transmission."""
 
     film: Film
     truth: Setting
-    slips: tuple[Slip, ...]
+    mistakes: tuple[Mistake, ...]
 
     def png(self, number: int) -> bytes:
         """One of its pictures, one pixel each, in measured colours."""
@@ -87,13 +87,13 @@ def _make(device: Device, script: Script) -> Reel:
         panel.finish()
         panel.misuse.clear()
         parts = _changes(script, sender) if script.only_changes else parts if starts_anew(device) else parts[1:]
-    slips = tuple(slips_of(parts, sender.passport))
-    if script.slip:
-        parts = SLIPS[script.slip].change(parts, sender.passport)
+    mistakes = tuple(sending_mistakes_of(parts, sender.passport))
+    if script.mistake:
+        parts = SENDING_MISTAKES[script.mistake].change(parts, sender.passport)
     width, height = device.size
     slices = SLICES if width * height <= LARGE_PIXELS else SLICES_OF_LARGE
     film = film_of(panel, parts, device.link, truth.turn, slices=slices)
-    return Reel(film, truth, slips)
+    return Reel(film, truth, mistakes)
 
 
 def _size_of(reel: Reel) -> int:

@@ -17,7 +17,7 @@ from workshop.answers import image
 from workshop.bringup import services
 from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.pages import station_context
-from workshop.bringup.stills import still_key, still_png
+from workshop.bringup.snapshots import snapshot_key, snapshot_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.builds.services import base_of_single
@@ -82,7 +82,7 @@ def _context(build: Build, slug: str, typed: str | None = None, problem: str = "
         "base": base_of_single(build, StageNotesDocument),
         "lines": lines, "here": here, "number": number + 1, "before": before, "after": after, "suspects": suspects,
         "typed": typed if typed is not None else "" if here.reading is None else f"{here.reading:g}", "reading_problem": problem,
-        "still_url": reverse("bringup-still", args=[build.pk, shows, still_key(build, overview.device, shows)]),
+        "snapshot_url": reverse("bringup-snapshot", args=[build.pk, shows, snapshot_key(build, overview.device, shows)]),
         "done_count": sum(line.done for line in lines), "needed_count": sum(not line.stage.skipped for line in lines),
     }  # fmt: skip
 
@@ -123,7 +123,7 @@ def _number(text: str) -> float:
     return value
 
 
-def still(request: HttpRequest, build_id: int, shows: str, key: str) -> HttpResponse:
+def snapshot(request: HttpRequest, build_id: int, shows: str, key: str) -> HttpResponse:
     """What the virtual panel shows at a stage."""
     build = own_build(request, build_id)
-    return image(still_png(build, build.to_device(), shows))
+    return image(snapshot_png(build, build.to_device(), shows))

@@ -19,7 +19,7 @@ from workshop.bringup import (
 urlpatterns = [
     path("bring-up/", stage_views.stages, name="bringup-stages"),
     path("bring-up/stages/<slug:slug>/", stage_views.keep, name="bringup-keep"),
-    path("bring-up/still/<slug:shows>/<slug:key>.png", stage_views.still, name="bringup-still"),
+    path("bring-up/snapshot/<slug:shows>/<slug:key>.png", stage_views.snapshot, name="bringup-snapshot"),
     path("bring-up/virtual/", virtual_views.virtual, name="bringup-virtual"),
     path("bring-up/film/<slug:key>/<int:number>.png", virtual_views.film_picture, name="bringup-film"),
     path("bring-up/cards/", card_views.cards, name="bringup-cards"),

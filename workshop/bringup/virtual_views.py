@@ -6,7 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 
-from mosaic.conversion.slips import SLIPS
+from mosaic.conversion.sending_mistakes import SENDING_MISTAKES
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.faults.registry import FAULTS, faults_of
 from workshop.answers import image
@@ -27,7 +27,7 @@ from workshop.builds.pages import own_build
 from workshop.errors import message_of
 from workshop.stations.overview import overview_of
 
-FIELDS = ("on", "before", "part", "slip", "fault")
+FIELDS = ("on", "before", "part", "mistake", "fault")
 
 
 def _script(request: HttpRequest, build: Build, device) -> Script:
@@ -36,18 +36,18 @@ def _script(request: HttpRequest, build: Build, device) -> Script:
     Raises
     ------
     BadValueError, UnknownNameError
-        It names a picture, a slip or a fault that there is not.
+        It names a picture, a mistake or a fault that there is not.
     """
     asked = request.GET
-    slip, fault = asked.get("slip", ""), asked.get("fault", "")
-    if slip:
-        SLIPS[slip]
+    mistake, fault = asked.get("mistake", ""), asked.get("fault", "")
+    if mistake:
+        SENDING_MISTAKES[mistake]
     if fault and not FAULTS[fault].possible(setting_of(device)):
         raise BadValueError("this fault cannot have happened on this panel; choose one of the list")
     subject = subject_of(build, device, asked.get("on", ""))
     before = subject_of(build, device, asked["before"]) if asked.get("before") else None
     only = asked.get("part") == "changes" and before is not None and can_change_parts(device) and not subject.whole_ram
-    return Script(subject, before, only, slip, fault)
+    return Script(subject, before, only, mistake, fault)
 
 
 def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -71,7 +71,7 @@ def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
         "problem": problem,
         "script": script,
         "choices": choices_of(overview),
-        "slips": reel.slips,
+        "mistakes": reel.mistakes,
         "faults": faults_of(setting_of(device)),
         "can_change_parts": can_change_parts(device),
         "starts_anew": starts_anew(device),

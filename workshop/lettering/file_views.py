@@ -12,7 +12,7 @@ from mosaic.lettering.packing import FIELDS, WAYS, pack, reads_back
 from mosaic.lettering.shades import shade_count
 from workshop.answers import attachment
 from workshop.lettering.documents import texts_of
-from workshop.lettering.forms import BOXES, ORDERS, PRESSED
+from workshop.lettering.forms import BOXES, COMPRESSIONS_OF_GLYPHS, ORDERS
 from workshop.lettering.pages import called, one_context, own
 from workshop.lettering.reports import Report, report_of
 
@@ -47,14 +47,14 @@ def packing(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespo
 
 def _ways(report: Report) -> list[dict[str, Any]]:
     plan, found = report.plan, []
-    for box, order, pressed in WAYS:
-        packed = pack(report.glyphs, box, order, pressed)
+    for box, order, compression in WAYS:
+        packed = pack(report.glyphs, box, order, compression)
         found.append(
             {
-                "box": dict(BOXES)[box], "order": dict(ORDERS)[order], "pressed": dict(PRESSED)[pressed],
+                "box": dict(BOXES)[box], "order": dict(ORDERS)[order], "compression": dict(COMPRESSIONS_OF_GLYPHS)[compression],
                 "pixels": len(packed.pixels), "index": packed.index_bytes, "kerning": packed.kerning_bytes,
-                "flash": packed.flash_bytes, "here": (box, order, pressed) == (plan.box, plan.order, plan.pressed),
-                "changes": {"box": box, "order": order, "pressed": pressed},
+                "flash": packed.flash_bytes, "here": (box, order, compression) == (plan.box, plan.order, plan.compression),
+                "changes": {"box": box, "order": order, "compression": compression},
             }
         )  # fmt: skip
     return found

@@ -22,7 +22,7 @@ MODES = [
 BITS = [(1, "1 bit: ink or none"), (2, "2 bits: 4 levels"), (4, "4 bits: 16 levels")]
 BOXES = [("cropped", "cropped to its ink"), ("cell", "in cells of one size")]
 ORDERS = [("rows", "along rows"), ("pages", "down pages")]
-PRESSED = [("plain", "as it is"), ("runs", "as runs")]
+COMPRESSIONS_OF_GLYPHS = [("plain", "as it is"), ("runs", "as runs")]
 MORE_PRESETS = [(SCREENS, "what this build's texts need"), (ALL, "all that the face has"), (NONE, "none but these:")]
 COLORS = ("ink", "ground")
 AXIS = "axis_"
@@ -71,7 +71,7 @@ class PlanForm(forms.Form):
     fallback = select("fallback face", [], required=False)
     box = select("box", BOXES)
     order = select("order of bytes", ORDERS)
-    pressed = select("kept", PRESSED)
+    compression = select("kept", COMPRESSIONS_OF_GLYPHS)
     sample = _area("shown on the panel", "the texts of this build", 400)
 
     def __init__(self, *arguments: Any, device: Device, info: FontInfo | None, own_file: str = "", **named: Any) -> None:

@@ -115,7 +115,7 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
             lettering.name, made.lettering.glyphs, made.lettering.ascent, made.lettering.descent, made.lettering.bits,
             made.lettering.kerning, made.lettering.capital, made.lettering.x_height,
         )  # fmt: skip
-        packed = pack(named, plan.box, plan.order, plan.pressed)
+        packed = pack(named, plan.box, plan.order, plan.compression)
         found = lettering_findings(LetteringSubject(device, plan, made, packed, fields))
         return Report(key, plan, made, packed, tuple(found), fields)
 

@@ -9,7 +9,7 @@ from django import forms
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from mosaic.conversion.parting import Trial, part
+from mosaic.conversion.telling_apart import Trial, part
 from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.evidence import Evidence, read_words

@@ -106,8 +106,8 @@ def _context(build, row: Animation, form: AnimationForm, plan: AnimationPlan) ->
         "figures": told_figures(job) if done else None,
         "fresh": fresh,
         "preview_url": reverse("animation-preview", args=[build.pk, row.pk, job.pk]) if done else "",
-        "still_url": reverse("animation-still", args=[build.pk, row.pk, key]),
-        "crawls": METHODS[plan.recipe.method].family == "spread error",
+        "frame_url": reverse("animation-frame", args=[build.pk, row.pk, key]),
+        "crawls": METHODS[plan.recipe.method].family == "error diffusion",
         "frame_count": len(row.sources),
     }  # fmt: skip
 
@@ -132,7 +132,7 @@ def make(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     return redirect("animation", build.pk, row.pk)
 
 
-def still(request: HttpRequest, build_id: int, document_id: int, key: str) -> HttpResponse:
+def one_frame(request: HttpRequest, build_id: int, document_id: int, key: str) -> HttpResponse:
     """The first frame on the glass, before anything was made."""
     build = own_build(request, build_id)
     row = shelf.own(build, Animation, document_id)

@@ -5,7 +5,7 @@ import json
 from dataclasses import replace
 from typing import Any
 
-from mosaic.pixels.press import pressed_sizes
+from mosaic.pixels.compression import compressed_sizes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
 from workshop.jobs.models import Job
@@ -25,7 +25,7 @@ def trials(recipe: Recipe, *, searched: bool) -> list[tuple[str, Recipe]]:
 
 
 def make_sheet(job: Job, progress: Progress) -> Made:
-    """JSON of every trial: title, recipe, perceived error, bytes as they are and pressed, and the picture as PNG."""
+    """JSON of every trial: title, recipe, perceived error, bytes as they are and compressed, and the picture as PNG."""
     device = job.build.to_device()
     picture = Picture.objects.of(job.build).get(pk=job.subject)
     recipe = recipe_from_plain(job.asked["recipe"])
@@ -34,14 +34,14 @@ def make_sheet(job: Job, progress: Progress) -> Made:
     for count, (title, trial) in enumerate(tried):
         progress.step(count, len(tried))
         report = report_of(picture, trial, device)
-        sizes = pressed_sizes(report.converted.packed)
+        sizes = compressed_sizes(report.converted.packed)
         cells.append(
             {
                 "title": title,
                 "recipe": recipe_to_plain(trial),
                 "error": round(report.converted.perceived_error, 3),
                 "bytes": len(report.converted.packed),
-                "pressed": min(size.byte_count for size in sizes),
+                "compressed": min(size.byte_count for size in sizes),
                 "png": base64.b64encode(glass_png(report, device)).decode(),
             }
         )

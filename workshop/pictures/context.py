@@ -14,7 +14,7 @@ from mosaic.exports.registry import EXPORTERS
 from mosaic.forms import from_record
 from mosaic.panels.geometry import seen_size_mm, seen_zones
 from mosaic.panels.passport import Passport
-from mosaic.pixels.press import pressed_sizes
+from mosaic.pixels.compression import compressed_sizes
 from mosaic.reduce.fit import LEAST_CROP_PX
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.pattern import TILES
@@ -126,8 +126,8 @@ def settled_context(report: Report, build: Build, device: Device) -> dict[str, A
     return {**_proposal(report), **reduce_context(report, device.passport), "sizes": _sizes(report, build, device)}
 
 
-def _heeded() -> dict[str, str]:
-    """For each recipe field that only some methods heed: their names."""
+def _used_by() -> dict[str, str]:
+    """For each recipe field that only some methods use: their names."""
     names: dict[str, list[str]] = {}
     for method in METHODS.values():
         for parameter in method.parameters:
@@ -156,11 +156,11 @@ def _steps(shares: Any, top: float) -> str:
 
 
 def reduce_context(report: Report, passport: Passport) -> dict[str, Any]:
-    """What the reduction's controls need: which methods heed what, the colours to touch up with, regions."""
+    """What the reduction's controls need: which methods use what, the colours to touch up with, regions."""
     palette = passport.palette
     width, height = report.converted.pixels.shape[1], report.converted.pixels.shape[0]
     return {
-        "heeded": _heeded(),
+        "used_by": _used_by(),
         "swatches": list(zip(palette.names, palette.measured, strict=True)) if palette else [],
         "has_alpha": report.has_alpha,
         "regions": [(number, region, region.box) for number, region in enumerate(report.recipe.regions)],
@@ -188,7 +188,7 @@ def _sizes(report: Report, build: Build, device: Device) -> dict[str, Any]:
     packed = report.converted.packed
     files = device.setup.size_of("files") if device.setup else 0
     return {
-        "ways": pressed_sizes(packed),
+        "ways": compressed_sizes(packed),
         "program_room": max(0, device.board.flash_bytes - device.board.program_bytes),
         "files_room": files,
     }

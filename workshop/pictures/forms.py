@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from mosaic.errors import MosaicError
-from mosaic.pixels.press import PRESSINGS
+from mosaic.pixels.compression import COMPRESSIONS
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.pattern import OWN, TILES
 from mosaic.reduce.recipe import Recipe
@@ -34,7 +34,7 @@ def method_choices() -> list[tuple[str, list[tuple[str, str]]]]:
     """Reduction methods by family, for a list to choose from."""
     families: dict[str, list[tuple[str, str]]] = {}
     for method in METHODS.values():
-        families.setdefault(method.family, []).append((method.name, method.title.removeprefix("Spread error, ")))
+        families.setdefault(method.family, []).append((method.name, method.title.removeprefix("Error diffusion, ")))
     return list(families.items())
 
 
@@ -77,7 +77,7 @@ class RecipeForm(forms.Form):
     polish = flag("polished by search")
     left_out = forms.MultipleChoiceField(label="colours left out", required=False, widget=forms.CheckboxSelectMultiple)
     nominal_share = slide("vivid share", 0, 100, 1)
-    pressing = select("pressing", [(way.name, way.title) for way in PRESSINGS.values()])
+    compression = select("compression", [(way.name, way.title) for way in COMPRESSIONS.values()])
 
     FLAGS = ("flip", "invert", "auto_threshold", "mask", "polish", "left_out")
     """Fields that say no by not being sent. A page that does not show one sends its name in `unseen`."""

@@ -22,7 +22,7 @@ from mosaic.findings.rules import picture_findings
 from mosaic.findings.subjects import PictureSubject
 from mosaic.forms import from_record
 from mosaic.panels.geometry import Turn
-from mosaic.pixels.press import PRESSINGS
+from mosaic.pixels.compression import COMPRESSIONS
 from mosaic.reduce.fit import fit_picture
 from mosaic.reduce.recipe import Recipe
 from workshop.documents.decoded import source_of
@@ -208,11 +208,11 @@ def derived_of(picture: Picture, device: Device) -> dict[str, Any]:
 
 
 def stored_bytes(report: Report) -> int:
-    """What the picture takes in a program: its bytes as the recipe presses them, its mask, and the decoder's code (typical)."""
-    way = PRESSINGS[report.recipe.pressing]
+    """What the picture takes in a program: its bytes as they are kept, its mask, and the decoder's code (typical)."""
+    way = COMPRESSIONS[report.recipe.compression]
     converted = report.converted
     mask = 0 if converted.coverage is None else converted.coverage.shape[0] * -(-converted.coverage.shape[1] // 8)
-    return len(way.press(converted.packed)) + mask + way.code_bytes
+    return len(way.compress(converted.packed)) + mask + way.code_bytes
 
 
 def derived_figures(report: Report) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.conversion.advice import PURPOSES, advise, nature_of
+from mosaic.conversion.advice import PURPOSES, advise, image_kind_of
 from mosaic.device.device import Device
 from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
@@ -33,7 +33,7 @@ from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
 KIND = "contact-sheet"
-ORDERS = {"error": "perceived error", "bytes": "bytes, pressed", "method": "method"}
+ORDERS = {"error": "perceived error", "bytes": "bytes, compressed", "method": "method"}
 NOW = "now"
 WAYS = ("split", "blink", "difference")
 
@@ -50,7 +50,7 @@ def page(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
         **frame_context(overview_of(build), "pictures"),
         "tabs": tabs_of(build, "variants", shown),
         "picture": shown,
-        "nature": nature_of(fitted.linear),
+        "image_kind": image_kind_of(fitted.linear),
         "advice": [
             (words, advice, METHODS[advice.changes["method"]].title, json.dumps(advice.changes))
             for slug, words in PURPOSES.items()
@@ -72,7 +72,7 @@ def _sheet(job: Job | None, recipe: Recipe, order: str) -> dict:
     if job.state != Job.State.DONE:
         return {**context, "cells": []}
     cells = cells_of(job)
-    keys = {"error": lambda c: c["error"], "bytes": lambda c: (c["pressed"], c["error"]), "method": lambda c: c["number"]}
+    keys = {"error": lambda c: c["error"], "bytes": lambda c: (c["compressed"], c["error"]), "method": lambda c: c["number"]}
     cells.sort(key=keys[order])
     # The sheet was made of the settings of that time; where they have changed since, it says so.
     stale = job.asked["recipe"] != recipe_to_plain(_base(recipe))

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from mosaic.color.srgb import srgb_to_linear
-from mosaic.conversion.advice import PURPOSES, advise, nature_of
+from mosaic.conversion.advice import PURPOSES, advise, image_kind_of
 from mosaic.panels.loader import catalogue
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
@@ -21,9 +21,9 @@ PHOTO = light(0.5 + 0.2 * np.sin(X / 9) + np.random.default_rng(1).normal(0, 0.0
 MONO, SEVEN, TFT = (catalogue()[s] for s in ("mono-oled-128x64", "epaper-800x480-seven-colour", "tft-240x240-round"))
 
 
-@pytest.mark.parametrize(("picture", "nature"), [(DRAWING, "line art"), (SLOPE, "gradient"), (PHOTO, "photo")])
-def test_what_it_is(picture, nature):
-    assert nature_of(picture) == nature
+@pytest.mark.parametrize(("picture", "image_kind"), [(DRAWING, "line art"), (SLOPE, "gradient"), (PHOTO, "photo")])
+def test_what_it_is(picture, image_kind):
+    assert image_kind_of(picture) == image_kind
 
 
 @pytest.mark.parametrize(
@@ -52,4 +52,4 @@ def test_every_advice_is_a_recipe(panel):
             recipe = Recipe().with_changes(**advice.changes)
             assert recipe.method in METHODS
             assert not (recipe.polish and panel.palette is None)
-            assert METHODS[recipe.method].family != "spread error" or purpose == "still"
+            assert METHODS[recipe.method].family != "error diffusion" or purpose == "still"

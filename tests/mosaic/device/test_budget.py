@@ -89,7 +89,7 @@ class TestBuffers:
 
 
 class TestBoards:
-    def test_clocks_heed_both_ends(self):
+    def test_clocks_use_both_ends(self):
         small, panel = boards()["small"], panels()["tft-320x240-touch"]
         assert highest_clock_hz(small, panel.link("spi")) == 8_000_000
         assert usual_clock_hz(boards()["wireless"], panel.link("spi")) == 40_000_000

@@ -11,7 +11,7 @@ from mosaic.device.budget import Content, Need, budgets
 from mosaic.device.device import Device, Supply
 from mosaic.findings.rules import device_findings, picture_findings
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
-from mosaic.imports.nature import is_line_art
+from mosaic.imports.image_kind import is_line_art
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts

@@ -50,7 +50,7 @@ def found(panel: Device, texts: str = "", sources: Sources | None = None, **chan
     fields = parse_texts(texts)
     plan = LetteringPlan().with_changes(**changes)
     result = make(plan, sources or Sources(pitch_mm(panel)[1], None, fields))
-    packed = pack(result.lettering, plan.box, plan.order, plan.pressed)
+    packed = pack(result.lettering, plan.box, plan.order, plan.compression)
     return {f.id: f for f in lettering_findings(LetteringSubject(panel, plan, result, packed, fields))}
 
 

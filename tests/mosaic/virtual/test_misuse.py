@@ -3,7 +3,7 @@
 import pytest
 
 from mosaic.conversion.program import Setting, transmission
-from mosaic.conversion.slips import SLIPS, slips_of
+from mosaic.conversion.sending_mistakes import SENDING_MISTAKES, sending_mistakes_of
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
@@ -57,17 +57,17 @@ def test_what_is_right_reports_nothing():
         assert virtual.misuse == [], panel.slug
 
 
-@pytest.mark.parametrize("slip", SLIPS.values(), ids=lambda s: s.slug)
-def test_a_slip_is_reported_as_one_of_its_kinds_wherever_it_can_be_made(slip):
+@pytest.mark.parametrize("mistake", SENDING_MISTAKES.values(), ids=lambda s: s.slug)
+def test_a_sending_mistake_is_reported_as_one_of_its_kinds_wherever_it_can_be_made(mistake):
     made = 0
     for panel in catalogue().values():
         setting = Setting(panel, Orientation(panel.rotation))
         parts = transmission(random_picture(panel, setting.turn), setting, Sending())
-        if slip not in slips_of(parts, panel) or panel.glass.width_px * panel.glass.height_px > 100_000:
+        if mistake not in sending_mistakes_of(parts, panel) or panel.glass.width_px * panel.glass.height_px > 100_000:
             continue
         virtual = virtual_panel(panel)
-        for part in slip.change(parts, panel):
+        for part in mistake.change(parts, panel):
             virtual.play(part.transactions)
         virtual.finish()
-        made += any(said.kind in slip.reports for said in virtual.misuse)
+        made += any(said.kind in mistake.reports for said in virtual.misuse)
     assert made >= 2

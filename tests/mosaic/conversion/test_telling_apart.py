@@ -7,7 +7,7 @@ import pytest
 
 from mosaic.conversion.demo_screen import paint, shown_on
 from mosaic.conversion.driving import drive
-from mosaic.conversion.parting import framed_f, in_words, part
+from mosaic.conversion.telling_apart import framed_f, in_words, part
 from mosaic.errors import BadDescriptionError
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.loader import catalogue

@@ -23,16 +23,16 @@ def _subject(build: Build, device: Device, shows: str) -> Subject:
     return subject_of(build, device, "")
 
 
-def still_key(build: Build, device: Device, shows: str) -> str:
+def snapshot_key(build: Build, device: Device, shows: str) -> str:
     """Key of what stands on the glass."""
     subject = "" if shows in ("off", "set-up") else _subject(build, device, shows).key
     return digest("still", shows, subject, setting_key(setting_of(device)))[:24]
 
 
-def still_png(build: Build, device: Device, shows: str) -> bytes:
+def snapshot_png(build: Build, device: Device, shows: str) -> bytes:
     """What the virtual panel shows at a stage, as PNG."""
     if shows not in STILLS:
-        raise Http404("no such still")
+        raise Http404("no such snapshot")
     setting = setting_of(device)
     if shows in ("off", "set-up"):
         panel = virtual_panel(setting.passport)

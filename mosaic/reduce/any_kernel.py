@@ -96,7 +96,7 @@ def _settings(
     return places, shares * np.float32(recipe.strength), recipe.scan == "serpentine", np.float32(recipe.noise), limit
 
 
-def spread_tone(task: ToneTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
+def diffuse_tone_by_kernel(task: ToneTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
     """Diffuse tones by this kernel."""
     levels, order = sorted_levels(task.levels)
     out = np.empty(task.values.shape, np.uint8)
@@ -104,14 +104,14 @@ def spread_tone(task: ToneTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
     return out
 
 
-def spread_palette(task: PaletteTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
+def diffuse_palette_by_kernel(task: PaletteTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
     """Diffuse colours by this kernel, in opponent coordinates."""
     out = np.empty(task.linear.shape[:2], np.uint8)
     _colors(opponent(task.linear), opponent(task.colors), *_settings(kernel, recipe), out)
     return out
 
 
-def spread_depth(task: DepthTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
+def diffuse_depth_by_kernel(task: DepthTask, recipe: Recipe, kernel: Kernel) -> IndexArray:
     """Diffuse each channel to its steps by this kernel."""
     out = np.empty(task.linear.shape, np.uint8)
     for c, bits in enumerate(task.bits):

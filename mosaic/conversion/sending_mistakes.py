@@ -1,4 +1,4 @@
-"""Slips: single things a program forgets or mistakes in what it sends, for watching what the panel makes of them."""
+"""Sending mistakes: single things a program forgets or mistakes in what it sends, for watching what the panel makes of them."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -17,8 +17,8 @@ UNKNOWN: dict[str, str] = {"quad-window": "c 02 00 99 00", "serial-canvas": "c 7
 
 
 @dataclass(frozen=True)
-class Slip:
-    """A slip: what was forgotten, how it changes what is sent, and the kinds of misuse a panel reports for it."""
+class Mistake:
+    """A mistake: what was forgotten, how it changes what is sent, and the kinds of misuse a panel reports for it."""
 
     slug: str
     name: str
@@ -97,23 +97,23 @@ def _unknown(parts: Parts, passport: Passport) -> Parts:
     return (replace(first, transactions=(*first.transactions, *expand(text, {}))), *rest)
 
 
-SLIPS: Registry[Slip] = Registry(
-    "slip",
+SENDING_MISTAKES: Registry[Mistake] = Registry(
+    "sending mistake",
     (
-        Slip("no-reset", "the reset forgotten", _without("reset"), ("no-reset",)),
-        Slip("no-set-up", "the set-up forgotten", _without_setup, ("before-set-up", "outside", "bad-value", "unpowered")),
-        Slip("no-pause", "every pause forgotten", _without("delay"), ("too-soon", "busy")),
-        Slip("no-waiting", "never waiting for busy", _without("busy"), ("busy",)),
-        Slip("asleep", "sent in deep sleep", _asleep, ("asleep",)),
-        Slip("reversed", "a window's ends exchanged", _first_operands(_reversed), ("reversed",)),
-        Slip("one-operand", "the last operand of a window left out", _first_operands(lambda o: o[:-1]), ("unfinished",)),
-        Slip("byte-less", "the last byte left out", _one_byte_less, ("half-pixel", "size")),
-        Slip("unknown", "a command of another controller", _unknown, ("unknown",)),
+        Mistake("no-reset", "the reset forgotten", _without("reset"), ("no-reset",)),
+        Mistake("no-set-up", "the set-up forgotten", _without_setup, ("before-set-up", "outside", "bad-value", "unpowered")),
+        Mistake("no-pause", "every pause forgotten", _without("delay"), ("too-soon", "busy")),
+        Mistake("no-waiting", "never waiting for busy", _without("busy"), ("busy",)),
+        Mistake("asleep", "sent in deep sleep", _asleep, ("asleep",)),
+        Mistake("reversed", "a window's ends exchanged", _first_operands(_reversed), ("reversed",)),
+        Mistake("one-operand", "the last operand of a window left out", _first_operands(lambda o: o[:-1]), ("unfinished",)),
+        Mistake("byte-less", "the last byte left out", _one_byte_less, ("half-pixel", "size")),
+        Mistake("unknown", "a command of another controller", _unknown, ("unknown",)),
     ),
-    lambda slip: slip.slug,
+    lambda mistake: mistake.slug,
 )
 
 
-def slips_of(parts: Parts, passport: Passport) -> list[Slip]:
+def sending_mistakes_of(parts: Parts, passport: Passport) -> list[Mistake]:
     """Those that change anything of this transmission."""
-    return [slip for slip in SLIPS.values() if slip.applies(parts, passport)]
+    return [mistake for mistake in SENDING_MISTAKES.values() if mistake.applies(parts, passport)]

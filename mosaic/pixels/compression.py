@@ -1,4 +1,4 @@
-"""Pressing packed bytes for keeping: ways, what each costs to undo, and the code that undoes it.
+"""Compressing packed bytes for keeping: ways, what each costs to undo, and the code that undoes it.
 
 Each way is undone byte by byte as the bytes go to the panel, so none needs RAM for a frame.
 """
@@ -16,8 +16,8 @@ LONGEST_PACKBITS, LONGEST_RUN = 128, 255
 
 
 @dataclass(frozen=True)
-class Pressing:
-    """One way: `press` and `expand` are each other's inverse; `pieces` counts what a decoder decides.
+class Compression:
+    """One way: `compress` and `expand` are each other's inverse; `pieces` counts what a decoder decides.
 
     `c_body` is the body of a C function that hands each byte of `from`, `count` long, to `put`;
     `code_bytes` is the flash it takes, typical.
@@ -25,7 +25,7 @@ class Pressing:
 
     name: str
     title: str
-    press: Callable[[bytes], bytes]
+    compress: Callable[[bytes], bytes]
     expand: Callable[[bytes], bytes]
     pieces: Callable[[bytes], int]
     c_body: str
@@ -53,7 +53,7 @@ def _write_runs(data, out):
     return written
 
 
-def _press_runs(data: bytes) -> bytes:
+def _compress_runs(data: bytes) -> bytes:
     out = np.empty(2 * len(data), np.uint8)
     return out[: _write_runs(np.frombuffer(data, np.uint8), out)].tobytes()
 
@@ -89,7 +89,7 @@ def _write_packbits(data, out):
         at = end
 
 
-def _press_packbits(data: bytes) -> bytes:
+def _compress_packbits(data: bytes) -> bytes:
     # At worst each 128 bytes take one more.
     out = np.empty(len(data) + len(data) // LONGEST_PACKBITS + 2, np.uint8)
     return out[: _write_packbits(np.frombuffer(data, np.uint8), out)].tobytes()
@@ -132,14 +132,14 @@ def _packbits_pieces(data: bytes) -> int:
     return int(_read_packbits(np.frombuffer(data, np.uint8), np.empty(0, np.uint8))[1])
 
 
-NONE = Pressing(
+NONE = Compression(
     "none", "as they are", bytes, bytes, lambda data: 0,
     "while (count--) put(*from++, with);",
     "return data",
     0,
 )  # fmt: skip
-PACKBITS = Pressing(
-    "packbits", "PackBits", _press_packbits, _expand_packbits, _packbits_pieces,
+PACKBITS = Compression(
+    "packbits", "PackBits", _compress_packbits, _expand_packbits, _packbits_pieces,
     """const uint8_t *end = from + count;
     while (from < end) {
         uint8_t head = *from++;
@@ -161,8 +161,8 @@ PACKBITS = Pressing(
     return bytes(out)""",
     90,
 )  # fmt: skip
-RUN_LENGTH = Pressing(
-    "run-length", "run-length", _press_runs, _expand_runs, lambda data: len(data) // 2,
+RUN_LENGTH = Compression(
+    "run-length", "run-length", _compress_runs, _expand_runs, lambda data: len(data) // 2,
     """for (; count >= 2; count -= 2, from += 2) {
         uint8_t n = from[0];
         while (n--) put(from[1], with);
@@ -171,19 +171,19 @@ RUN_LENGTH = Pressing(
     50,
 )  # fmt: skip
 
-PRESSINGS: Registry[Pressing] = Registry("pressing", (NONE, PACKBITS, RUN_LENGTH), lambda pressing: pressing.name)
+COMPRESSIONS: Registry[Compression] = Registry("compression", (NONE, PACKBITS, RUN_LENGTH), lambda compression: compression.name)
 
 
 @dataclass(frozen=True)
-class PressedSize:
+class CompressedSize:
     """What one way makes of some bytes: what is kept, and what its decoder does."""
 
-    pressing: Pressing
+    compression: Compression
     byte_count: int
     pieces: int
 
 
-def pressed_sizes(data: bytes) -> tuple[PressedSize, ...]:
+def compressed_sizes(data: bytes) -> tuple[CompressedSize, ...]:
     """Every way's size of these bytes, in the registry's order."""
-    made = ((way, way.press(data)) for way in PRESSINGS.values())
-    return tuple(PressedSize(way, len(pressed), way.pieces(pressed)) for way, pressed in made)
+    made = ((way, way.compress(data)) for way in COMPRESSIONS.values())
+    return tuple(CompressedSize(way, len(compressed), way.pieces(compressed)) for way, compressed in made)

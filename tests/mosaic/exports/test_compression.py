@@ -1,4 +1,4 @@
-"""Pressed arrays: there and back, against a general tool, and by their own decoders in C and Python."""
+"""Compressed arrays: there and back, against a general tool, and by their own decoders in C and Python."""
 
 import json
 import subprocess
@@ -13,28 +13,28 @@ from PIL import Image
 
 from mosaic.errors import BadValueError
 from mosaic.exports.registry import export
-from mosaic.pixels.press import PRESSINGS, pressed_sizes
+from mosaic.pixels.compression import COMPRESSIONS, compressed_sizes
 from mosaic.reduce.recipe import Recipe
 from tests.mosaic.exports.test_exports import FOUR, MONO, result_for
 
 # Compiling a kernel for the first time is no part of a test.
-for way in PRESSINGS.values():
-    way.expand(way.press(b"aab"))
+for way in COMPRESSIONS.values():
+    way.expand(way.compress(b"aab"))
 
-# Long and short runs, so that every piece of a pressing occurs.
+# Long and short runs, so that every piece of a compression occurs.
 streams = st.lists(st.tuples(st.integers(0, 3), st.sampled_from([1, 1, 2, 3, 127, 128, 129, 255, 256, 400])), max_size=12).map(
     lambda runs: b"".join(bytes([value]) * count for value, count in runs)
 )
 
 
-@pytest.mark.parametrize("name", PRESSINGS)
+@pytest.mark.parametrize("name", COMPRESSIONS)
 class TestEveryWay:
     @given(data=streams | st.binary(max_size=600))
     def test_comes_back(self, name, data):
-        assert PRESSINGS[name].expand(PRESSINGS[name].press(data)) == data
+        assert COMPRESSIONS[name].expand(COMPRESSIONS[name].compress(data)) == data
 
-    def test_pressed_picture_expands_in_c_and_python(self, name, tmp_path):
-        result = replace(result_for(FOUR), recipe=Recipe(pressing=name))
+    def test_compressed_picture_expands_in_c_and_python(self, name, tmp_path):
+        result = replace(result_for(FOUR), recipe=Recipe(compression=name))
         word = result.identifier
         (tmp_path / "p.py").write_bytes(export(result, "py"))
         if name == "none":
@@ -57,14 +57,14 @@ class TestEveryWay:
 
 @given(streams.filter(len))
 def test_packbits_is_read_by_a_general_tool(data):
-    pressed = PRESSINGS["packbits"].press(data)
-    image = Image.frombytes("L", (len(data), 1), pressed, "packbits", "L")
+    compressed = COMPRESSIONS["packbits"].compress(data)
+    image = Image.frombytes("L", (len(data), 1), compressed, "packbits", "L")
     assert image.tobytes() == data
 
 
 def test_sizes_told_by_hand():
     data = bytes(300) + b"\1\2\3" + b"\7\7"
-    none, packbits, runs = pressed_sizes(data)
+    none, packbits, runs = compressed_sizes(data)
     assert (none.byte_count, none.pieces) == (305, 0)
     # 128 + 128 + 44 zeros take two bytes each; five plain bytes take six: the last two are no run.
     assert (packbits.byte_count, packbits.pieces) == (12, 4)
@@ -74,9 +74,9 @@ def test_sizes_told_by_hand():
 
 def test_broken_data_is_told():
     with pytest.raises(BadValueError, match="breaks off"):
-        PRESSINGS["packbits"].expand(b"\x05\x01")
+        COMPRESSIONS["packbits"].expand(b"\x05\x01")
     with pytest.raises(BadValueError, match="pairs"):
-        PRESSINGS["run-length"].expand(b"\x05\x01\x02")
+        COMPRESSIONS["run-length"].expand(b"\x05\x01\x02")
 
 
 def test_a_mask_is_a_second_array(tmp_path):
