@@ -4,8 +4,8 @@ import time
 from collections import Counter
 
 from mosaic.conversion.foreign import known_candidates, sizes_of
+from mosaic.conversion.pipeline import apply_tone, fit_stage, pack
 from mosaic.conversion.reducing import task_of
-from mosaic.conversion.stages import apply_tone, fit_stage, pack
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue

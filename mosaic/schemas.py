@@ -9,7 +9,7 @@ import msgspec
 from mosaic.animation.making import AnimationPlan
 from mosaic.boards.board import Board
 from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
-from mosaic.device.setup import SetupCard
+from mosaic.device.setup_card import SetupCard
 from mosaic.documents import DocumentFile
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.panels.passport import Passport

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from mosaic.conversion.stages import convert, fit_stage
+from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.compression import COMPRESSIONS, compressed_sizes

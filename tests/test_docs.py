@@ -11,7 +11,7 @@ from mosaic.boards.board import board_to_plain
 from mosaic.boards.board import catalogue as boards
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.forms import from_record
-from mosaic.lettering.plan import GlyphTouch, LetteringPlan
+from mosaic.lettering.plan import GlyphEdit, LetteringPlan
 from mosaic.panels.loader import catalogue, passport_to_plain
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
@@ -39,7 +39,7 @@ def test_our_own_values_fit_them():
     for board in boards().values():
         check("board", board_to_plain(board))
     check("recipe", recipe_to_plain(Recipe()))
-    check("lettering", from_record(LetteringPlan().with_touch(GlyphTouch(65, 16.0, pixels=((3, 4, 15),)))))
+    check("lettering", from_record(LetteringPlan().with_edit(GlyphEdit(65, 16.0, pixels=((3, 4, 15),)))))
     schema = json.loads((FORMATS / "result.schema.json").read_text())
     schema["properties"]["recipe"] = {"type": "object"}  # its own schema has been checked above
     jsonschema.validate(json.loads(export(result_for("mono-oled-128x64"), "json")), schema)

@@ -11,8 +11,8 @@ from msgspec import Meta
 
 from mosaic.animation.frames import Clip, frames_of
 from mosaic.color.srgb import linear_to_bytes
+from mosaic.conversion.pipeline import fit_stage, pack
 from mosaic.conversion.reducing import checked_runs, reduced
-from mosaic.conversion.stages import fit_stage, pack
 from mosaic.device.budget import send_s
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError

@@ -7,7 +7,7 @@ from typing import Any
 
 from mosaic.cli.common import add_json, add_panel, add_recipe, panel_of, print_json, recipe_of
 from mosaic.color.eye import SIGMA_UNKNOWN, eye_sigma_px
-from mosaic.conversion.stages import Converted, convert, fit_stage, unpack
+from mosaic.conversion.pipeline import Converted, convert, fit_stage, unpack
 from mosaic.errors import BadDescriptionError, MosaicError
 from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_png

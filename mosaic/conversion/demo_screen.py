@@ -7,7 +7,7 @@ afar and from near, and what shows a panel's colours.
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from mosaic.conversion.stages import Converted, convert, fit_stage
+from mosaic.conversion.pipeline import Converted, convert, fit_stage
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.geometry import Turn, seen_size
 from mosaic.panels.passport import Passport

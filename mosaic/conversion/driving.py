@@ -1,6 +1,6 @@
 """Whether a passport can be driven: from reset through its set-up to a test picture on the virtual panel."""
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.conversion.telling_apart import framed_f
 from mosaic.errors import BadDescriptionError, MosaicError, UnknownNameError
 from mosaic.panels.geometry import Turn

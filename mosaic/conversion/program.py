@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.cards.ruler import ram_as_glass
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.narrowing import needed_kind
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.passport import Passport

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.panels.geometry import Turn, seen_size, to_native
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction

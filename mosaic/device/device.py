@@ -6,7 +6,7 @@ from typing import Literal
 
 from mosaic.boards.board import Board, link_between
 from mosaic.color.eye import eye_sigma_px
-from mosaic.device.setup import SetupCard
+from mosaic.device.setup_card import SetupCard
 from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.mounting import Opening

@@ -3,8 +3,8 @@
 from fractions import Fraction
 from typing import Any
 
+from mosaic.conversion.pipeline import Converted
 from mosaic.conversion.program import Setting, array_of, carried
-from mosaic.conversion.stages import Converted
 from mosaic.exports.registry import NotProvenError
 from mosaic.exports.result import ExportResult
 from mosaic.panels.appearance import colors_of

@@ -290,17 +290,17 @@ def characters_never_shown(subject: LetteringSubject) -> list[Finding]:
     ]  # fmt: skip
 
 
-def touches_set_aside(subject: LetteringSubject) -> list[Finding]:
+def edits_set_aside(subject: LetteringSubject) -> list[Finding]:
     """Glyphs touched up at another size than this."""
     aside = list(subject.made.set_aside)
     if not aside:
         return []
-    sizes = sorted({t.em_px for t in subject.plan.touches if t.code in set(aside) and t.em_px != subject.made.size.em_px})
+    sizes = sorted({t.em_px for t in subject.plan.glyph_edits if t.code in set(aside) and t.em_px != subject.made.size.em_px})
     told = ", ".join(f"{size:g}" for size in sizes)
     back = next((int(size) for size in sizes if size == int(size)), 0)
     return [
         Finding(
-            "lettering.touches-set-aside", "worth fixing", "Glyphs",
+            "lettering.edits-set-aside", "worth fixing", "Glyphs",
             f"{len(aside)} glyph{'s' if len(aside) > 1 else ''} touched up at {told} px: {_listed(aside)}",
             "Pixels set by hand suit one size only; here the face's own are drawn. The touch-ups are kept.",
             Fix(f"Back to {back} px", "lettering", {"size_by": "pixels", "size_px": back}) if back else None,

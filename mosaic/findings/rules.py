@@ -69,7 +69,7 @@ LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (
     lettering.digits_jump,
     lettering.levels_not_on_panel,
     lettering.characters_never_shown,
-    lettering.touches_set_aside,
+    lettering.edits_set_aside,
     lettering.embedding_not_allowed,
 )
 

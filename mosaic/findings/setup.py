@@ -1,6 +1,6 @@
 """Findings on the set-up card: parts that do not fit, edits made for another version, versions left open."""
 
-from mosaic.device.setup import PartKind, SetupCard
+from mosaic.device.setup_card import PartKind, SetupCard
 from mosaic.findings import Finding, Severity
 from mosaic.findings.memory import kib
 from mosaic.findings.subjects import DeviceSubject

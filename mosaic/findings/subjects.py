@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from mosaic.conversion.stages import Converted
+from mosaic.conversion.pipeline import Converted
 from mosaic.device.budget import Budget
 from mosaic.device.device import Device
 from mosaic.imports.pictures import SourcePicture

@@ -8,6 +8,7 @@ from mosaic.lettering.characters import PRESETS, check_count, codes_in, is_drawn
 from mosaic.lettering.coverage import Missing, missing_of
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
+from mosaic.lettering.glyph_edits import edited
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.pictures import glyph_of_cell
@@ -16,7 +17,6 @@ from mosaic.lettering.plan import OWN_FILE, PICTURES_ONLY, LetteringPlan
 from mosaic.lettering.sizing import USUAL_CAPITAL, Size, size_of
 from mosaic.lettering.source import FontInfo, Permission, font_info
 from mosaic.lettering.texts import FieldText, characters_used
-from mosaic.lettering.touch import touched
 from mosaic.strips.cells import Cell
 
 DIGITS = tuple(range(0x30, 0x3A))
@@ -147,9 +147,9 @@ def make(plan: LetteringPlan, sources: Sources) -> Made:
 
     check_reach([*glyphs.values()], info.name)
     plain = dict(glyphs)
-    now = {t.code: t for t in plan.touches if t.em_px == size.em_px and t.code in glyphs}
-    glyphs |= {code: touched(glyphs[code], touch, base.bits) for code, touch in now.items()}
-    aside = sorted({t.code for t in plan.touches if t.em_px != size.em_px and t.code in glyphs} - set(now))
+    now = {t.code: t for t in plan.glyph_edits if t.em_px == size.em_px and t.code in glyphs}
+    glyphs |= {code: edited(glyphs[code], touch, base.bits) for code, touch in now.items()}
+    aside = sorted({t.code for t in plan.glyph_edits if t.em_px != size.em_px and t.code in glyphs} - set(now))
     kerning = _kerning(plan, font[0], size, own) if plan.kerning and font else {}
     name = f"{font[1]} {size.em_px:g} px" if font else base.name
     lettering = _assembled(replace(base, name=name, kerning=kerning), glyphs, (info, size))

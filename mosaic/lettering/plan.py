@@ -12,10 +12,10 @@ OWN_FILE, PICTURES_ONLY = "file", "pictures"
 CodePoint = Annotated[int, Meta(ge=0, le=0x10FFFF)]
 Place = Annotated[int, Meta(ge=-512, le=512)]
 Shift = Annotated[int, Meta(ge=-64, le=64)]
-TOUCH_FULL = 15
+FULL_INK = 15
 """The level of full ink in a touch-up, whatever the lettering's bits."""
-MOST_TOUCHES = 4096
-Touched = Annotated[int, Meta(ge=0, le=TOUCH_FULL)]
+MOST_EDITS = 4096
+Touched = Annotated[int, Meta(ge=0, le=FULL_INK)]
 SizeBy = Literal["pixels", "capital", "distance"]
 Box = Literal["cropped", "cell"]
 Order = Literal["rows", "pages"]
@@ -39,7 +39,7 @@ class Replacement:
 
 
 @dataclass(frozen=True)
-class GlyphTouch:
+class GlyphEdit:
     """What was changed by hand on one glyph, at one size.
 
     Attributes
@@ -109,7 +109,7 @@ class LetteringPlan:
     left_out: Annotated[str, Meta(max_length=4096)] = ""
     fallback: str = ""
     replacements: Annotated[tuple[Replacement, ...], Meta(max_length=256)] = ()
-    touches: Annotated[tuple[GlyphTouch, ...], Meta(max_length=1024)] = ()
+    glyph_edits: Annotated[tuple[GlyphEdit, ...], Meta(max_length=1024)] = ()
     pictures: Annotated[tuple[PictureUse, ...], Meta(max_length=1024)] = ()
     box: Box = "cropped"
     order: Order = "rows"
@@ -127,13 +127,13 @@ class LetteringPlan:
         BadDescriptionError
             A value lies outside what is accepted.
         """
-        return plan_of({**from_record(self), **changes})
+        return lettering_plan({**from_record(self), **changes})
 
-    def touch_of(self, code: int, em_px: float) -> GlyphTouch:
+    def edit_of(self, code: int, em_px: float) -> GlyphEdit:
         """What was changed by hand on a glyph at this size; an empty touch where nothing was."""
-        return next((t for t in self.touches if t.code == code and t.em_px == em_px), GlyphTouch(code, em_px))
+        return next((t for t in self.glyph_edits if t.code == code and t.em_px == em_px), GlyphEdit(code, em_px))
 
-    def with_touch(self, touch: GlyphTouch) -> "LetteringPlan":
+    def with_edit(self, touch: GlyphEdit) -> "LetteringPlan":
         """The same with a glyph's touch-up exchanged.
 
         Raises
@@ -141,12 +141,12 @@ class LetteringPlan:
         BadValueError
             It has too many pixels.
         """
-        if len(touch.pixels) > MOST_TOUCHES:
-            raise BadValueError(f"{len(touch.pixels):,} pixels of one glyph are set by hand; up to {MOST_TOUCHES:,} are kept")
-        others = tuple(t for t in self.touches if (t.code, t.em_px) != (touch.code, touch.em_px))
-        return replace(self, touches=others if touch.is_empty else (*others, touch))
+        if len(touch.pixels) > MOST_EDITS:
+            raise BadValueError(f"{len(touch.pixels):,} pixels of one glyph are set by hand; up to {MOST_EDITS:,} are kept")
+        others = tuple(t for t in self.glyph_edits if (t.code, t.em_px) != (touch.code, touch.em_px))
+        return replace(self, glyph_edits=others if touch.is_empty else (*others, touch))
 
 
-def plan_of(description: Any) -> LetteringPlan:
+def lettering_plan(description: Any) -> LetteringPlan:
     """A plan of its saved form; raises `BadDescriptionError` with what is wrong."""
     return to_record(description, LetteringPlan, "lettering")

@@ -64,7 +64,7 @@ class MountingPlan:
     stack_mm: float
 
 
-def plan_of(passport: Passport, turn: Turn) -> MountingPlan:
+def mounting_plan(passport: Passport, turn: Turn) -> MountingPlan:
     """Everything of a module in mm before the reader; holes are (x, y, diameter)."""
     glass, module = passport.glass, passport.module
     size = (glass.outline_width_mm, glass.outline_height_mm)
@@ -92,7 +92,7 @@ def seen_side(side: str, turn: Turn) -> str:
 
 def fitting_opening(passport: Passport, turn: Turn, margin_mm: float = MARGIN_MM) -> Opening:
     """The smallest opening that hides nothing, with a margin all around."""
-    area, glass = plan_of(passport, turn).area, passport.glass
+    area, glass = mounting_plan(passport, turn).area, passport.glass
     corner = {"rect": 0.0, "rounded": glass.corner_mm + margin_mm, "round": min(area.width, area.height) / 2 + margin_mm}
     return Opening(
         round(area.x - margin_mm, 3), round(area.y - margin_mm, 3), round(area.width + 2 * margin_mm, 3),
@@ -123,7 +123,7 @@ class Hidden:
 def hidden_pixels(passport: Passport, turn: Turn, opening: Opening) -> Hidden:
     """Pixels of the visible glass of which some part lies behind the bezel."""
     mask = to_seen(glass_mask(passport).astype(np.uint8), turn).astype(bool)
-    open_ = _open_pixels(mask.shape, plan_of(passport, turn).area, opening)
+    open_ = _open_pixels(mask.shape, mounting_plan(passport, turn).area, opening)
     hidden = mask & ~open_
     # An edge's column counts when it is hidden along the whole middle of the glass, not only at a corner.
     row, column = open_[mask.shape[0] // 2], open_[:, mask.shape[1] // 2]

@@ -114,7 +114,7 @@ def runs_of(cells: dict[tuple[int, int], int]) -> tuple[Run, ...]:
     return tuple(runs)
 
 
-def cells_of(runs: tuple[Run, ...]) -> dict[tuple[int, int], int]:
+def pixels_of_runs(runs: tuple[Run, ...]) -> dict[tuple[int, int], int]:
     """Colours by (x, y); the inverse of `runs_of`."""
     return {(x + i, y): color for x, y, count, color in runs for i in range(count)}
 
@@ -127,7 +127,7 @@ def with_stroke(runs: tuple[Run, ...], stroke: tuple[tuple[int, int], ...], colo
     BadValueError
         The layer would hold more runs than are accepted.
     """
-    cells = cells_of(runs)
+    cells = pixels_of_runs(runs)
     for place in stroke:
         if color is None:
             cells.pop(place, None)

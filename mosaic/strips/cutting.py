@@ -148,7 +148,7 @@ def _regular(plan: StripPlan, width: int, height: int) -> list[Box]:
     return [(plan.margin_x + c * step_x, plan.margin_y + r * step_y, wide, high) for r in range(rows) for c in range(columns)]
 
 
-def cells_of(sheet: npt.NDArray[np.uint8], plan: StripPlan, ground: int | tuple[int, int, int]) -> tuple[Cell, ...]:
+def cells_from_sheet(sheet: npt.NDArray[np.uint8], plan: StripPlan, ground: int | tuple[int, int, int]) -> tuple[Cell, ...]:
     """The cells of a reduced sheet, (H, W) or (H, W, 3)."""
     inked = inked_of(sheet, ground)
     cut = []

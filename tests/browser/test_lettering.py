@@ -23,7 +23,7 @@ def station(page, build_name: str) -> Build:
     return build
 
 
-def plan_of(name: str):
+def kept_plan(name: str):
     return Lettering.objects.select_related("head").get(name=name).record
 
 
@@ -61,7 +61,7 @@ def test_lettering_is_made_of_a_face_and_taken(workshop, complaints):
     settled(page, lambda: slide.evaluate("e => { e.value = 0.3; e.dispatchEvent(new Event('change', {bubbles: true})); }"))
     expect(page.locator("output[for=id_threshold]")).to_have_text("0.30")
     expect(page.locator("#strip")).not_to_have_text(flash)
-    assert (plan_of("DejaVu Sans Condensed").size_px, plan_of("DejaVu Sans Condensed").threshold) == (31, 0.3)
+    assert (kept_plan("DejaVu Sans Condensed").size_px, kept_plan("DejaVu Sans Condensed").threshold) == (31, 0.3)
 
     # What is on the glass is in the file: the first line's glyphs, pixel for pixel.
     with page.expect_download() as waiting:
@@ -101,9 +101,9 @@ def test_two_tabs_and_half_typed_values(workshop, complaints):
     other.get_by_label("pixels to the em").fill("24")
     other.get_by_label("pixels to the em").press("Tab")
     expect(other.get_by_role("alert")).to_contain_text("was changed in another tab")
-    assert (plan_of("Dial").mode, plan_of("Dial").size_px) == ("plain", 28)
+    assert (kept_plan("Dial").mode, kept_plan("Dial").size_px) == ("plain", 28)
     settled(other, lambda: other.get_by_role("button", name="Keep mine as the newer one").click())
-    assert plan_of("Dial").size_px == 24
+    assert kept_plan("Dial").size_px == 24
     assert complaints == []
 
 
@@ -121,7 +121,7 @@ def test_coverage_is_told_and_mended(workshop, complaints):
     expect(page.locator(".fm-replaced")).to_contain_text("Ж as K")
     page.get_by_role("button", name="Take 1 from DejaVu Sans").click()
     expect(page.locator(".fm-below")).to_contain_text("characters are there")
-    assert plan_of("Tide figures").fallback == "sans"
+    assert kept_plan("Tide figures").fallback == "sans"
     page.keyboard.press("z")
     expect(page.get_by_role("heading", name="1 of")).to_be_visible()
     assert complaints == []
@@ -148,7 +148,7 @@ def test_a_glyph_is_touched_up_and_taken_back(workshop, complaints):
     page.mouse.move(*cell_of(page, 6, 21), steps=4)
     page.mouse.up()
     expect(page.locator(".fm-glyph-side")).to_contain_text("Set by hand5 px")
-    assert plan_of("Tide figures").touch_of(ord("H"), 28.0).pixels == tuple((x, 21, 15) for x in range(2, 7))
+    assert kept_plan("Tide figures").edit_of(ord("H"), 28.0).pixels == tuple((x, 21, 15) for x in range(2, 7))
     expect(page.locator("#glyph-list .is-touched")).to_have_count(2)
 
     # one pixel more by keys, and the glyph shifted
@@ -238,12 +238,12 @@ def test_sizes_modes_and_packing_are_taken(workshop, complaints):
     expect(page.locator(".fm-cells figure.is-here")).to_contain_text("hinted, 4 levels, in use")
     page.get_by_role("button", name="Take 20 px, fitted, 16 levels").click()
     expect(page.locator(".fm-cells figure.is-here")).to_contain_text("in use")
-    assert (plan_of("Rack list").size_px, plan_of("Rack list").bits) == (20, 4)
+    assert (kept_plan("Rack list").size_px, kept_plan("Rack list").bits) == (20, 4)
     page.get_by_role("link", name="Packing").click()
     page.get_by_role("button", name="Pack so: cropped to its ink, along rows, as runs").click()
     expect(page.locator("tr.is-here").first).to_contain_text("as runs")
     expect(page.get_by_text("Read back from its bytes")).to_be_visible()
-    assert plan_of("Rack list").compression == "runs"
+    assert kept_plan("Rack list").compression == "runs"
     assert complaints == []
 
 
@@ -261,6 +261,6 @@ def test_a_quick_hand_loses_nothing(workshop, complaints):
         held[0].continue_()
     expect(page.get_by_label("rendering")).to_have_value("hinted")
     expect(page.locator("#redo")).to_be_enabled()
-    assert plan_of("Dial").mode == "hinted"
+    assert kept_plan("Dial").mode == "hinted"
     assert Lettering.objects.get(name="Dial").revisions.count() == 2
     assert complaints == []

@@ -215,7 +215,7 @@ def test_an_animation_is_made_and_stands_still_when_asked(workshop, complaints):
     page.get_by_role("link", name="Boat passing").click()
     page.get_by_role("button", name="Make it").click()
     expect(page.get_by_role("button", name="Stand still")).to_be_visible(timeout=60_000)
-    expect(page.locator(".fm-piece-readings")).to_contain_text("24")
+    expect(page.locator(".fm-made-readings")).to_contain_text("24")
     moving = Image.open(io.BytesIO(page.request.get(page.evaluate("document.getElementById('moving').src")).body()))
     assert moving.n_frames == 24
     assert np.asarray(moving.convert("RGB")).shape == (64, 128, 3)

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from mosaic.conversion.stages import unpack
+from mosaic.conversion.pipeline import unpack
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from tests.browser.conftest import accessibility_faults, faults_at_both_widths, idle, until

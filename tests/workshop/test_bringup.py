@@ -10,7 +10,7 @@ import pytest
 from django.urls import reverse
 from PIL import Image
 
-from mosaic.conversion.stages import unpack
+from mosaic.conversion.pipeline import unpack
 from mosaic.faults.registry import FAULTS
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue

@@ -8,7 +8,7 @@ import pytest
 
 from mosaic.animation.making import AnimationPlan
 from mosaic.device.notes import PatchPhoto, Reading, Readings, StageNote, StageNotes, Texts, TouchReadings
-from mosaic.device.setup import SetupCard, Tool
+from mosaic.device.setup_card import SetupCard, Tool
 from mosaic.errors import BadDescriptionError, BadValueError, MosaicError, UnknownNameError
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse

@@ -362,7 +362,7 @@ class TestGlyphs:
         data = {"base": fresh(lettering).head_id, "back": "lettering-glyphs", "code": "103"}
         answer = signed_in.post(here("step-lettering", lettering.build, lettering.pk, "undo"), data)
         assert answer.url.endswith("/glyphs/?code=103")
-        assert fresh(lettering).record.touches == ()
+        assert fresh(lettering).record.glyph_edits == ()
 
     @pytest.mark.parametrize(
         ("data", "message"),

@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from PIL import Image
 
-from mosaic.conversion.stages import unpack
+from mosaic.conversion.pipeline import unpack
 from mosaic.panels.appearance import colors_of
 from mosaic.reduce.recipe import Recipe
 from tests.conftest import gradient, png_of

@@ -11,7 +11,7 @@ from django.urls import reverse
 from PIL import Image
 
 from mosaic.cards.registry import CARDS, painted
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from tests.reading import kept, single

@@ -8,7 +8,7 @@ import pytest
 from django.urls import reverse
 from PIL import Image
 
-from mosaic.conversion.stages import unpack
+from mosaic.conversion.pipeline import unpack
 from tests.conftest import png_of
 from tests.reading import kept
 from tests.workshop.test_pictures import HTMX, posted, url

@@ -24,7 +24,7 @@ from workshop.jobs.models import Job
 from workshop.jobs.services import latest
 from workshop.jobs.tasks import carry_out
 from workshop.pictures import services
-from workshop.pictures.contact_sheet import cells_of
+from workshop.pictures.contact_sheet import cells_of_sheet
 
 
 @pytest.fixture
@@ -36,7 +36,7 @@ def sheet(signed_in, picture):
 class TestContactSheet:
     def test_every_method_is_tried_with_its_figures(self, sheet, picture):
         assert sheet.state == Job.State.DONE
-        cells = cells_of(sheet)
+        cells = cells_of_sheet(sheet)
         assert {cell["recipe"]["method"] for cell in cells} == set(METHODS)
         assert len(cells) == len(METHODS) + 2
         best = min(cells, key=lambda cell: cell["error"])
@@ -49,7 +49,7 @@ class TestContactSheet:
             assert values == sorted(values)
 
     def test_a_trial_can_be_seen_kept_and_used(self, signed_in, sheet, picture):
-        cell = cells_of(sheet)[3]
+        cell = cells_of_sheet(sheet)[3]
         shown = Image.open(io.BytesIO(signed_in.get(url("trial", picture, sheet.pk, 3)).content))
         assert shown.size == (296, 128)
         signed_in.post(url("keep-variant", picture), {"job": sheet.pk, "number": 3})

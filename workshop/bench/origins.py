@@ -8,7 +8,7 @@ from django.db import transaction
 from mosaic.boards.board import board_from_plain
 from mosaic.boards.board import catalogue as board_shelf
 from mosaic.panels.loader import catalogue, passport_from_plain
-from mosaic.panels.mounting import MountingPlan, plan_of
+from mosaic.panels.mounting import MountingPlan, mounting_plan
 from mosaic.panels.passport import Passport
 from mosaic.registry import Registry
 from workshop.builds.models import Build, WiringDocument
@@ -97,7 +97,7 @@ class Origin:
     @property
     def plan(self) -> MountingPlan:
         """The panel's module as its reader sees it."""
-        return plan_of(self.passport, self.build.to_device().turn if self.build else self.passport.rotation)
+        return mounting_plan(self.passport, self.build.to_device().turn if self.build else self.passport.rotation)
 
     @property
     def wishes_words(self) -> str:

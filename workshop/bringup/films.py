@@ -5,9 +5,9 @@ from fractions import Fraction
 from math import log
 from typing import Any
 
+from mosaic.conversion.pipeline import pack
 from mosaic.conversion.program import Setting, transmission
 from mosaic.conversion.sending_mistakes import SENDING_MISTAKES, Mistake, sending_mistakes_of
-from mosaic.conversion.stages import pack
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.faults.registry import FAULTS

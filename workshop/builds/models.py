@@ -6,7 +6,7 @@ from django.db import models
 
 from mosaic.boards.board import board_from_plain
 from mosaic.device.device import Device, Supply
-from mosaic.device.setup import SetupCard
+from mosaic.device.setup_card import SetupCard
 from mosaic.forms import to_record
 from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain

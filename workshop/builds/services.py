@@ -8,7 +8,7 @@ from django.db import transaction
 
 from mosaic.boards import board as boards
 from mosaic.boards.board import Board
-from mosaic.device.setup import SetupCard
+from mosaic.device.setup_card import SetupCard
 from mosaic.errors import BadValueError
 from mosaic.forms import differences, from_record, to_record
 from mosaic.links.kinds import KINDS

@@ -9,7 +9,7 @@ from workshop.builds.models import Build
 class Job(models.Model):
     """One piece of long work on a build. `result` is kept until the next job of its kind and subject.
 
-    `subject` is the row it works on (a picture, a piece; 0 for the whole build), `asked` its settings.
+    `subject` is the row it works on (a document; 0 for the whole build), `asked` its settings.
     """
 
     class State(models.TextChoices):

@@ -8,12 +8,12 @@ from mosaic.lettering.pictures import proposed_codes
 from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
-from workshop.stations.exchange import cells_of
+from workshop.stations.exchange import offered_cells
 
 
 def cells_by_name(build: Build, device: Device, refs: list[str]) -> dict[tuple[str, str], Cell]:
     """The cells of what these references name, by reference and name."""
-    return {(ref, cell.name): cell for ref in refs for cell in cells_of(build, device, ref)}
+    return {(ref, cell.name): cell for ref in refs for cell in offered_cells(build, device, ref)}
 
 
 def plan_of_pictures(build: Build, device: Device, ref: str, name: str) -> LetteringPlan:
@@ -24,7 +24,7 @@ def plan_of_pictures(build: Build, device: Device, ref: str, name: str) -> Lette
     BadValueError
         It has none.
     """
-    names = tuple(cell.name for cell in cells_of(build, device, ref))
+    names = tuple(cell.name for cell in offered_cells(build, device, ref))
     if not names:
         raise BadValueError(f"{name} has no cells to take; look at it in station 3")
     codes = proposed_codes(names)

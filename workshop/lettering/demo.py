@@ -5,7 +5,7 @@ from typing import Any
 
 from mosaic.lettering.beginning import first_plan
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.plan import GlyphTouch
+from mosaic.lettering.plan import GlyphEdit
 from mosaic.lettering.source import font_info
 from workshop.builds.models import Build
 from workshop.lettering.cells import plan_of_pictures
@@ -32,7 +32,7 @@ TEXTS = {
     "Sign-out panel": "Boat {1..24}: {on the water|in the rack}\nBack by {00..23}:{00..59}\n{0..16} oars out",
 }
 # The 7 gets a bar at the middle, as the club writes it.
-SEVEN = GlyphTouch(ord("7"), 28.0, pixels=tuple((x, 9, 15) for x in range(4, 13)))
+SEVEN = GlyphEdit(ord("7"), 28.0, pixels=tuple((x, 9, 15) for x in range(4, 13)))
 LETTERINGS = (
     DemoLettering(
         "Tide & wind board", "Tide figures", "hyperlegible", 28,
@@ -55,7 +55,7 @@ def load(builds: dict[str, Build]) -> None:
         plan = first_plan(build.to_device(), font_info(face.data, face.name), face=demo.face)
         plan = plan.with_changes(size_by="pixels", size_px=demo.size_px, **demo.changes)
         if demo.name == "Tide figures":
-            plan = plan.with_touch(SEVEN)
+            plan = plan.with_edit(SEVEN)
         add_lettering(build=build, name=demo.name, plan=plan)
     counter = builds["Stroke-rate counter"]
     device = counter.to_device()

@@ -13,8 +13,8 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError
 from mosaic.lettering.files import sheet_levels
 from mosaic.lettering.glyph import Glyph
-from mosaic.lettering.plan import TOUCH_FULL, GlyphTouch
-from mosaic.lettering.touch import with_pixels
+from mosaic.lettering.glyph_edits import with_pixels
+from mosaic.lettering.plan import FULL_INK, GlyphEdit
 from workshop.answers import image
 from workshop.documents.pages import base_of
 from workshop.documents.services import save
@@ -79,7 +79,7 @@ def bench_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
     """What the bench and the list beside it need."""
     lettering, made = report.glyphs, report.made
     glyph, plain = lettering.by_code[code], made.plain[code]
-    touch = report.plan.touch_of(code, made.size.em_px)
+    touch = report.plan.edit_of(code, made.size.em_px)
     field = field_of(report, glyph, plain)
     codes = [g.code for g in lettering.glyphs]
     at = codes.index(code)
@@ -102,7 +102,7 @@ def bench_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
 def _tones(report: Report) -> list[tuple[int, int, str]]:
     """(level of 15, the lettering's own level that it gives, words) that pixels can be set to."""
     full = report.glyphs.full
-    return [(round(level * TOUCH_FULL / full), level, f"{level} of {full}") for level in range(full, 0, -1)]
+    return [(round(level * FULL_INK / full), level, f"{level} of {full}") for level in range(full, 0, -1)]
 
 
 def _levels_in(glyph: Glyph, field: Field) -> np.ndarray:
@@ -154,8 +154,8 @@ def touch(request: HttpRequest, build_id: int, lettering_id: int, code: int) -> 
     if code not in report.glyphs.by_code:
         raise Http404("no such glyph")
     em_px = report.made.size.em_px
-    changed = _changed(request, report, report.plan.touch_of(code, em_px), code)
-    plan = shown.record.with_touch(changed)
+    changed = _changed(request, report, report.plan.edit_of(code, em_px), code)
+    plan = shown.record.with_edit(changed)
     report_of(shown, plan, device, texts_of(build))
     shown = save(shown, base=base_of(request), record=plan)
     if not request.htmx:
@@ -164,12 +164,12 @@ def touch(request: HttpRequest, build_id: int, lettering_id: int, code: int) -> 
     return render(request, "lettering/partials/bench_live.html", {**context, **bench_context(shown, context["report"], code)})
 
 
-def _changed(request: HttpRequest, report: Report, touch: GlyphTouch, code: int) -> GlyphTouch:
+def _changed(request: HttpRequest, report: Report, touch: GlyphEdit, code: int) -> GlyphEdit:
     act = request.POST.get("act", "")
     if act == "stroke":
         level = request.POST.get("level", "")
-        if not (level.isdigit() and int(level) <= TOUCH_FULL):
-            raise BadValueError(f"a level of {level!r}; 0 to {TOUCH_FULL} are accepted")
+        if not (level.isdigit() and int(level) <= FULL_INK):
+            raise BadValueError(f"a level of {level!r}; 0 to {FULL_INK} are accepted")
         stroke = _stroke(request.POST.get("stroke", ""))
         return with_pixels(touch, report.made.plain[code], stroke, int(level), report.glyphs.bits)
     if act in SHIFTS:
@@ -178,11 +178,11 @@ def _changed(request: HttpRequest, report: Report, touch: GlyphTouch, code: int)
     if act in ("narrower", "wider"):
         return _held(replace(touch, advance=touch.advance + (1 if act == "wider" else -1)))
     if act == "reset":
-        return GlyphTouch(touch.code, touch.em_px)
+        return GlyphEdit(touch.code, touch.em_px)
     raise BadValueError("this change is not known; load the page again")
 
 
-def _held(touch: GlyphTouch) -> GlyphTouch:
+def _held(touch: GlyphEdit) -> GlyphEdit:
     if max(abs(touch.shift_x), abs(touch.shift_y), abs(touch.advance)) > 64:
         raise BadValueError("a glyph is shifted and widened by up to 64 px")
     return touch

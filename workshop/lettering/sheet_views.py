@@ -100,7 +100,7 @@ def cell(request: HttpRequest, build_id: int, lettering_id: int, mode: str, bits
     report = report_at(request, build, shown, device)
     text = sample_of(report)
     plan = report.plan.with_changes(
-        size_by="pixels", size_px=size, mode=mode, bits=bits, preset=NONE, more=text, touches=[], pictures=[], left_out=""
+        size_by="pixels", size_px=size, mode=mode, bits=bits, preset=NONE, more=text, glyph_edits=[], pictures=[], left_out=""
     )
     made = make(plan, Sources(pitch_mm(device)[1], font_of(shown))).lettering
     return image(colored(line_levels(made, text), made, device, plan.ink, plan.ground))

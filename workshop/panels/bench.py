@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from mosaic.panels.geometry import Turn, seen_outline_mm
-from mosaic.panels.mounting import plan_of
+from mosaic.panels.mounting import mounting_plan
 from mosaic.panels.passport import Passport
 
 WIDTH, MARGIN = 1248, 16
@@ -106,7 +106,7 @@ def lay_out(exhibits: list[Exhibit]) -> Bench:
 
 
 def _lay(exhibit: Exhibit, centre: float, base: float, scale: float) -> Laid:
-    plan = plan_of(exhibit.passport, exhibit.turn)
+    plan = mounting_plan(exhibit.passport, exhibit.turn)
     corner = round(exhibit.passport.glass.corner_mm * scale, 1)
     width, height = plan.outline.width * scale, plan.outline.height * scale
     x, y = centre - width / 2, base - height

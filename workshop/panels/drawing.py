@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from mosaic.panels.geometry import HostView, Orientation, host_view, orientation_of, rect_to_seen, seen_size
 from mosaic.panels.glass import area_corner_mm
-from mosaic.panels.mounting import MountingPlan, Rect, plan_of, seen_side
+from mosaic.panels.mounting import MountingPlan, Rect, mounting_plan, seen_side
 from mosaic.panels.passport import Passport
 from mosaic.pixels.formats import IndexedFormat
 
@@ -110,7 +110,7 @@ class Drawing:
 
 def draw(passport: Passport, turn: Orientation | int) -> Drawing:
     """The drawing of a panel at an orientation."""
-    lies, plan = orientation_of(turn), plan_of(passport, turn)
+    lies, plan = orientation_of(turn), mounting_plan(passport, turn)
     ram_mm = _ram_mm(passport, lies)
     left, top = min(0.0, ram_mm.x), min(0.0, ram_mm.y)
     wide, tall = max(plan.outline.right, ram_mm.right) - left, max(plan.outline.bottom, ram_mm.bottom) - top

@@ -8,7 +8,7 @@ from django.core.paginator import Page, Paginator
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import seen_outline_mm, seen_size
 from mosaic.panels.loader import catalogue
-from mosaic.panels.mounting import MountingPlan, plan_of
+from mosaic.panels.mounting import MountingPlan, mounting_plan
 from mosaic.panels.passport import Passport
 from workshop.panels.models import OwnPassport
 from workshop.panels.parts import PanelEntry
@@ -31,7 +31,7 @@ class Card:
 
     @cached_property
     def plan(self) -> MountingPlan:
-        return plan_of(self.passport, self.passport.rotation)
+        return mounting_plan(self.passport, self.passport.rotation)
 
     @property
     def size(self) -> str:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.conversion.telling_apart import framed_f
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation, to_host

@@ -16,7 +16,7 @@ from mosaic.forms import from_record
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
-from mosaic.panels.mounting import MARGIN_MM, fitting_opening, hidden_pixels, plan_of
+from mosaic.panels.mounting import MARGIN_MM, fitting_opening, hidden_pixels, mounting_plan
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, legibility_of, letters_of
 from workshop.answers import FOR_EVER
 from workshop.builds import services
@@ -149,7 +149,7 @@ def mounting(request: HttpRequest, build_id: int) -> HttpResponse:
 def _card(overview: Overview) -> dict[str, Any]:
     """What the drawings of the card need; lengths in mm."""
     device = overview.device
-    plan = plan_of(device.passport, device.turn)
+    plan = mounting_plan(device.passport, device.turn)
     opening = device.opening or fitting_opening(device.passport, device.turn)
     left, top = min(0.0, opening.x_mm), min(0.0, opening.y_mm)
     right = max(plan.outline.width, opening.x_mm + opening.width_mm)

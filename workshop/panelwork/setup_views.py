@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from mosaic.device.setup import SetupCard, clashes
+from mosaic.device.setup_card import SetupCard, clashes
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.forms import differences, from_record, to_record
 from workshop.builds import services

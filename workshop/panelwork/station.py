@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from mosaic.device.setup import SetupCard
+from mosaic.device.setup_card import SetupCard
 from mosaic.findings import rules
 from mosaic.forms import to_record
 from workshop.builds.models import Build, SetupDocument, WiringDocument

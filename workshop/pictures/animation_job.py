@@ -16,7 +16,7 @@ from workshop.jobs.progress import Made, Progress
 from workshop.pictures.documents import Animation
 
 
-def plan_of(description: dict[str, Any]) -> AnimationPlan:
+def animation_plan(description: dict[str, Any]) -> AnimationPlan:
     """How an animation is made, of its saved form."""
     return to_record(description, AnimationPlan, "animation")
 
@@ -25,7 +25,7 @@ def make_clip(job: Job, progress: Progress) -> Made:
     """A zip of all files of the animation the job works on."""
     row = Animation.objects.of(job.build).get(pk=job.subject)
     device = job.build.to_device()
-    made = make_animation(read_clip(bytes_of(row.sources)), plan_of(job.asked["plan"]), device, progress.step)
+    made = make_animation(read_clip(bytes_of(row.sources)), animation_plan(job.asked["plan"]), device, progress.step)
     data = zip_of(row.name, made, device)
     told = figures(made, device)
     words = f"{told['frames']} frames, {told['bytes']:,} B, every frame shown by the virtual panel"

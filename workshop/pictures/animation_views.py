@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.animation.frames import frames_of, read_clip
 from mosaic.animation.making import AnimationPlan
-from mosaic.conversion.stages import convert, fit_stage
+from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record
@@ -26,7 +26,7 @@ from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
 from workshop.look.fields import flag, problems_in_words, select, slide, whole
-from workshop.pictures.animation_job import member, plan_of, told_figures
+from workshop.pictures.animation_job import animation_plan, member, told_figures
 from workshop.pictures.documents import Animation
 from workshop.pictures.forms import ANCHORS, FITS, SCALINGS, method_choices
 from workshop.pictures.shared_pages import list_page, refused, save_posted
@@ -63,7 +63,7 @@ class AnimationForm(forms.Form):
     def to_plan(self, base: AnimationPlan) -> AnimationPlan:
         given = dict(self.cleaned_data)
         recipe = base.recipe.with_changes(**{name: given.pop(name) for name in RECIPE_FIELDS})
-        return plan_of({**given, "recipe": from_record(recipe), "form": 1})
+        return animation_plan({**given, "recipe": from_record(recipe), "form": 1})
 
 
 def page(request: HttpRequest, build_id: int) -> HttpResponse:

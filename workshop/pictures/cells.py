@@ -4,7 +4,7 @@ from mosaic.device.device import Device
 from mosaic.segments.figure import FigurePlan, symbols_of
 from mosaic.strips.cells import Cell
 from mosaic.strips.cutting import StripPlan, ground_of, reduced_sheet
-from mosaic.strips.cutting import cells_of as cut
+from mosaic.strips.cutting import cells_from_sheet as cut
 from workshop.documents.decoded import source_of
 from workshop.documents.models import Document, bytes_of
 from workshop.pictures.documents import Figure, Strip
@@ -44,7 +44,7 @@ def made_symbols(figure: Figure, plan: FigurePlan, device: Device) -> tuple[Cell
     return symbols_of(plan, device.passport, drawing_of(figure))
 
 
-def cells_of(document: Document, device: Device) -> tuple[Cell, ...]:
+def document_cells(document: Document, device: Device) -> tuple[Cell, ...]:
     """The cells of a strip or a figure as it is saved; raises `MosaicError`."""
     if isinstance(document, Strip):
         return cut_cells(document, document.record, device)

@@ -49,7 +49,7 @@ def make_sheet(job: Job, progress: Progress) -> Made:
     return Made(json.dumps(cells).encode(), "contact-sheet.json", f"{len(tried)} ways tried")
 
 
-def cells_of(job: Job) -> list[dict[str, Any]]:
+def cells_of_sheet(job: Job) -> list[dict[str, Any]]:
     """The trials of a finished sheet, numbered, without their pictures."""
     data = Job.objects.values_list("result", flat=True).get(pk=job.pk)
     cells = json.loads(bytes(data))

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from django.urls import reverse
 
-from mosaic.conversion.stages import Pixels
+from mosaic.conversion.pipeline import Pixels
 from mosaic.device.budget import send_s
 from mosaic.device.device import Device
 from mosaic.exports.registry import EXPORTERS

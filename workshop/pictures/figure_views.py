@@ -79,7 +79,7 @@ class FigureForm(forms.Form):
         # Another layout begins with a table of its own; one typed by hand is kept.
         typed = rows != rows_of(base) or base.table
         keep = rows if typed and given["layout"] == base.layout else ()
-        return plan_of({**given, "table": [from_record(row) for row in keep], "form": 1})
+        return figure_plan({**given, "table": [from_record(row) for row in keep], "form": 1})
 
 
 def _color(value: str) -> int:
@@ -89,7 +89,7 @@ def _color(value: str) -> int:
     return int(value)
 
 
-def plan_of(description: dict[str, Any]) -> FigurePlan:
+def figure_plan(description: dict[str, Any]) -> FigurePlan:
     """How a figure is made, of its saved form."""
     return to_record(description, FigurePlan, "figure")
 
@@ -152,7 +152,7 @@ def change(request: HttpRequest, build_id: int, document_id: int) -> HttpRespons
         if changed.layout == "own" and not changed.table and shown:
             # A drawing without a table yet: each segment is a symbol of its own to begin with.
             names = list(segment_masks(changed, shown))
-            changed = plan_of({**from_record(changed), "table": [{"symbol": name, "lit": name} for name in names]})
+            changed = figure_plan({**from_record(changed), "table": [{"symbol": name, "lit": name} for name in names]})
         symbols_of(changed, device.passport, shown)
     except MosaicError as error:
         return refused(request, "pictures/figure.html", _context(build, row, form, plan), message_of(error))

@@ -14,7 +14,7 @@ from workshop.documents.keys import digest, panel_part
 from workshop.documents.models import Document
 from workshop.jobs.models import Job
 from workshop.pictures.animation_job import told_figures
-from workshop.pictures.cells import cells_of
+from workshop.pictures.cells import document_cells
 from workshop.pictures.documents import Animation, Figure, Picture, Strip
 from workshop.pictures.reports import derived_of, glass_address, glass_key, report_key
 from workshop.stations.station import Item
@@ -71,7 +71,7 @@ def _of_cells(document: Document, device: Device) -> Item:
     key = digest("cells", document.kind, document.description, sources, *panel_part(device))
     if document.derived_key != key:
         try:
-            total = sum(row[-1] for row in index(cells_of(document, device), device))
+            total = sum(row[-1] for row in index(document_cells(document, device), device))
         except MosaicError:
             total = 0
         document.derived_key, document.derived = key, {"bytes": total}

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from django.urls import reverse
 
 from mosaic.color.srgb import linear_to_bytes
-from mosaic.conversion.stages import Converted, Fitted, Pixels, convert, fit_stage, make_pixels, wants_search
+from mosaic.conversion.pipeline import Converted, Fitted, Pixels, convert, fit_stage, make_pixels, wants_search
 from mosaic.device.device import Device
 from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_png, png_of_glass

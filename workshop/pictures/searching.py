@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from mosaic.conversion.stages import Fitted, Searched, search, wants_search
+from mosaic.conversion.pipeline import Fitted, Searched, search, wants_search
 from mosaic.device.device import Device
 from mosaic.forms import from_record
 from mosaic.reduce.polish import Step, no_step

@@ -17,7 +17,7 @@ from workshop.documents.originals import keep_picture, read_upload
 from workshop.jobs.kinds import JobKind
 from workshop.pictures import demo
 from workshop.pictures.animation_job import make_clip
-from workshop.pictures.cells import cells_of
+from workshop.pictures.cells import document_cells
 from workshop.pictures.contact_sheet import make_sheet
 from workshop.pictures.documents import Animation, Figure, Picture, Strip
 from workshop.pictures.items import items_of
@@ -56,7 +56,7 @@ class PicturesStation(Station):
         if not isinstance(document, OFFERED_CELLS):
             return None
         try:
-            return cells_of(document, device)
+            return document_cells(document, device)
         except MosaicError:
             return ()
 
@@ -86,7 +86,7 @@ def _picture_files(picture: Picture, device: Device) -> list[File]:
 
 
 def _cell_files(document: Document, device: Device) -> list[File]:
-    cells = cells_of(document, device)
+    cells = document_cells(document, device)
     sources = {"h": c_header(document.name, cells, device), "py": python_source(document.name, cells, device)}
     return [File(document.name, ending, data) for ending, data in sources.items()]
 

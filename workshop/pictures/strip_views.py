@@ -13,7 +13,7 @@ from mosaic.exports.rasters import encode_png
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record, to_record
 from mosaic.strips.cells import line_of, overlaps
-from mosaic.strips.cutting import StripPlan, boxes_of, cells_of, ground_of, inked_of, sheet_rgb
+from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, inked_of, sheet_rgb
 from mosaic.strips.files import index, zip_of
 from workshop.answers import go_to, image, passing_image
 from workshop.builds.models import Build
@@ -73,10 +73,10 @@ class StripForm(forms.Form):
         given = dict(self.cleaned_data)
         given["threshold"] = round(given["threshold"])
         recipe = base.recipe.with_changes(**{name: given.pop(name) for name in RECIPE_FIELDS})
-        return plan_of({**given, "names": given["names"].split(), "recipe": from_record(recipe), "form": 1})
+        return strip_plan({**given, "names": given["names"].split(), "recipe": from_record(recipe), "form": 1})
 
 
-def plan_of(description: dict[str, Any]) -> StripPlan:
+def strip_plan(description: dict[str, Any]) -> StripPlan:
     """How a sheet is cut, of its saved form."""
     return to_record(description, StripPlan, "strip")
 
@@ -121,7 +121,7 @@ def _context(build: Build, row: Strip, form: StripForm, plan: StripPlan) -> dict
     try:
         sheet = sheet_of(row, plan, device)
         ground = ground_of(plan.recipe, device.passport)
-        boxes, cells = boxes_of(plan, inked_of(sheet, ground)), cells_of(sheet, plan, ground)
+        boxes, cells = boxes_of(plan, inked_of(sheet, ground)), cells_from_sheet(sheet, plan, ground)
     except MosaicError as error:
         return {**context, "problem": message_of(error)}
     rows = index(cells, device)

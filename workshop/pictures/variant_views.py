@@ -23,7 +23,7 @@ from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.views import shown as job_shown
 from workshop.pictures import services
-from workshop.pictures.contact_sheet import cell_of, cells_of, trials
+from workshop.pictures.contact_sheet import cell_of, cells_of_sheet, trials
 from workshop.pictures.documents import Picture
 from workshop.pictures.models import Variant
 from workshop.pictures.reports import fitted_of, glass_png, report_key, report_of
@@ -71,7 +71,7 @@ def _sheet(job: Job | None, recipe: Recipe, order: str) -> dict:
     context = job_shown(job)
     if job.state != Job.State.DONE:
         return {**context, "cells": []}
-    cells = cells_of(job)
+    cells = cells_of_sheet(job)
     keys = {"error": lambda c: c["error"], "bytes": lambda c: (c["compressed"], c["error"]), "method": lambda c: c["number"]}
     cells.sort(key=keys[order])
     # The sheet was made of the settings of that time; where they have changed since, it says so.

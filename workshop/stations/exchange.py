@@ -16,7 +16,7 @@ def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
     return next((found for s in stations() if (found := s.pixels(build, device, ref)) is not None), None)
 
 
-def cells_of(build: Build, device: Device, ref: str) -> tuple[Cell, ...]:
+def offered_cells(build: Build, device: Device, ref: str) -> tuple[Cell, ...]:
     """The cells that a reference names; none where no station knows it, or they cannot be made."""
     return next((found for s in stations() if (found := s.cells(build, device, ref)) is not None), ())
 

@@ -5,7 +5,7 @@ from typing import Any
 from django.urls import reverse
 
 from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
-from mosaic.panels.mounting import plan_of
+from mosaic.panels.mounting import mounting_plan
 from workshop.look.stones import Stone, stone
 from workshop.stations import stations
 from workshop.stations.overview import Overview
@@ -38,5 +38,5 @@ def frame_context(overview: Overview, here: str) -> dict[str, Any]:
         "seen_size": seen_size(passport, turn),
         "seen_mm": seen_size_mm(passport, turn),
         "outline_mm": seen_outline_mm(passport, turn),
-        "plan": plan_of(passport, turn),
+        "plan": mounting_plan(passport, turn),
     }

@@ -8,7 +8,7 @@ from PIL import Image
 
 from mosaic.color.eye import SIGMA_ONE_TONE, SIGMA_PALETTE
 from mosaic.color.srgb import linear_to_bytes
-from mosaic.conversion.stages import convert, eye_error, fit_stage, seen_target
+from mosaic.conversion.pipeline import convert, eye_error, fit_stage, seen_target
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.loader import catalogue
 from mosaic.reduce.recipe import Recipe

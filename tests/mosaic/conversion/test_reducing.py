@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from mosaic.color.srgb import srgb_to_linear
+from mosaic.conversion.pipeline import Fitted, convert, fit_stage, pack, unpack
 from mosaic.conversion.reducing import checked_runs, reduced
-from mosaic.conversion.stages import Fitted, convert, fit_stage, pack, unpack
 from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.forms import from_record
 from mosaic.imports.pictures import SourcePicture

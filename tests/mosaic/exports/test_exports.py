@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.exports.registry import EXPORTERS, NotProvenError, export
 from mosaic.exports.result import ExportResult, identifier

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from mosaic.cards.registry import cards_of, painted
 from mosaic.conversion.driving import drive
+from mosaic.conversion.pipeline import pack
 from mosaic.conversion.program import Setting, array_of, carried, recoded, shown
-from mosaic.conversion.stages import pack
 from mosaic.errors import BadDescriptionError
 from mosaic.faults.alike import alike, groups
 from mosaic.faults.registry import FAULTS, faults_of

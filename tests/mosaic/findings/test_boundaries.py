@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from mosaic.boards.board import catalogue as boards
-from mosaic.conversion.stages import convert, fit_stage
+from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.device.budget import Budget, BudgetPart
 from mosaic.device.device import Device
 from mosaic.findings.lettering import gap_between, is_blank

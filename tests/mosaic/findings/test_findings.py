@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from mosaic.boards.board import catalogue as boards
-from mosaic.conversion.stages import convert, fit_stage
+from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.device.budget import Content, Need, budgets
 from mosaic.device.device import Device, Supply
 from mosaic.findings.rules import device_findings, picture_findings

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from PIL import Image, ImageCms
 
-from mosaic.conversion.stages import fit_stage
+from mosaic.conversion.pipeline import fit_stage
 from mosaic.errors import BadPictureError
 from mosaic.imports.pictures import read_header, read_picture
 from mosaic.panels.loader import catalogue

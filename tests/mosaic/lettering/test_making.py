@@ -19,15 +19,15 @@ from mosaic.lettering.beginning import first_plan
 from mosaic.lettering.coverage import preset_coverage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.glyph import Glyph, Lettering
+from mosaic.lettering.glyph_edits import edited, with_pixels
 from mosaic.lettering.making import Sources, make
 from mosaic.lettering.measure import extent_of, face_table, measured, pitch_mm, spots_of
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import proposed_codes
-from mosaic.lettering.plan import GlyphTouch, LetteringPlan, plan_of
+from mosaic.lettering.plan import GlyphEdit, LetteringPlan, lettering_plan
 from mosaic.lettering.shades import lay_out, line_rooms, seen_mask, shades
 from mosaic.lettering.source import font_info
 from mosaic.lettering.texts import parse_texts
-from mosaic.lettering.touch import touched, with_pixels
 from mosaic.panels.loader import catalogue as panels
 from mosaic.strips.cells import Cell
 from tests.mosaic.lettering.test_fonts import made_font
@@ -189,24 +189,24 @@ class TestTouch:
     @given(st.lists(st.lists(places, min_size=1, max_size=6), max_size=5), st.integers(-3, 3), st.integers(-3, 3))
     def test_pixels_set_and_cleared_are_what_is_seen(self, strokes, dx, dy):
         plain = made(preset="none", more="R").lettering.glyphs[0]
-        touch = replace(GlyphTouch(plain.code, 16.0), shift_x=dx, shift_y=dy)
+        touch = replace(GlyphEdit(plain.code, 16.0), shift_x=dx, shift_y=dy)
         seen = {(plain.left + x + dx, plain.top - 1 - y + dy) for y, x in np.argwhere(plain.levels)}
         for number, stroke in enumerate(strokes):
             level = 15 * (number % 2 == 0)
             touch = with_pixels(touch, plain, stroke, level, 1)
             seen = seen | set(stroke) if level else seen - set(stroke)
-        glyph = touched(plain, touch, 1)
+        glyph = edited(plain, touch, 1)
         assert {(glyph.left + x, glyph.top - 1 - y) for y, x in np.argwhere(glyph.levels)} == seen
 
     def test_drawing_back_leaves_nothing_behind(self):
         plain = made(preset="none", more="R").lettering.glyphs[0]
         stroke = [(20, 3), (1, 2)]
-        there = with_pixels(GlyphTouch(plain.code, 16.0), plain, stroke, 15, 1)
+        there = with_pixels(GlyphEdit(plain.code, 16.0), plain, stroke, 15, 1)
         assert with_pixels(there, plain, stroke, 0, 1).pixels in ((), ((1, 2, 0),))
         assert not there.is_empty
 
     def test_touch_ups_survive_regeneration_and_are_set_aside_at_another_size(self):
-        plan = LetteringPlan().with_touch(GlyphTouch(ord("A"), 16.0, pixels=((30, 2, 15),), advance=2))
+        plan = LetteringPlan().with_edit(GlyphEdit(ord("A"), 16.0, pixels=((30, 2, 15),), advance=2))
         before = make(plan, Sources(PITCH)).lettering.by_code[ord("A")]
         for change in ({"preset": "western"}, {"spacing": 1}, {"mode": "light"}, {"bits": 4}):
             result = make(plan.with_changes(**change), Sources(PITCH))
@@ -221,8 +221,8 @@ class TestTouch:
         assert back.same_as(before)
 
     def test_a_plan_survives_its_saved_form(self):
-        plan = LetteringPlan().with_touch(GlyphTouch(65, 16.0, 1, -1, 0, ((3, 4, 15),)))
-        assert plan_of(from_record(plan)) == plan
+        plan = LetteringPlan().with_edit(GlyphEdit(65, 16.0, 1, -1, 0, ((3, 4, 15),)))
+        assert lettering_plan(from_record(plan)) == plan
 
 
 class TestPictures:
@@ -348,10 +348,10 @@ class TestFindings:
             assert finding is None or id_ == "lettering.characters-missing"
 
     def test_touches_of_another_size_are_told_and_the_way_back(self):
-        touches = [from_record(GlyphTouch(65, 20.0, 1))]
-        finding = found(device(), touches=touches)["lettering.touches-set-aside"]
+        touches = [from_record(GlyphEdit(65, 20.0, 1))]
+        finding = found(device(), glyph_edits=touches)["lettering.edits-set-aside"]
         assert finding.fix.changes == {"size_by": "pixels", "size_px": 20}
-        assert "lettering.touches-set-aside" not in found(device(), touches=touches, **finding.fix.changes)
+        assert "lettering.edits-set-aside" not in found(device(), glyph_edits=touches, **finding.fix.changes)
 
     def test_a_font_that_may_not_be_embedded(self):
         sources = Sources(PITCH, (made_font(fs_type=2), "square.ttf"))
@@ -369,10 +369,10 @@ class TestFindings:
 
     def test_alike_letters_are_named(self):
         twins = [
-            from_record(GlyphTouch(ord(c), 16.0, pixels=tuple((x, y, 15) for x in range(14) for y in range(-5, 16)), advance=9))
+            from_record(GlyphEdit(ord(c), 16.0, pixels=tuple((x, y, 15) for x in range(14) for y in range(-5, 16)), advance=9))
             for c in "OD"
         ]
-        told = found(device(), preset="none", more="ODQ", face="fixed-5x8", touches=twins)
+        told = found(device(), preset="none", more="ODQ", face="fixed-5x8", glyph_edits=twins)
         assert "lettering.look-alike" in told
         assert "DO" in told["lettering.look-alike"].what
 

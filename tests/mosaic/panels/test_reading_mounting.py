@@ -8,7 +8,7 @@ from mosaic.errors import BadValueError
 from mosaic.panels import reading
 from mosaic.panels.geometry import Orientation, glass_mask
 from mosaic.panels.loader import catalogue
-from mosaic.panels.mounting import Opening, fitting_opening, hidden_pixels, plan_of, seen_side
+from mosaic.panels.mounting import Opening, fitting_opening, hidden_pixels, mounting_plan, seen_side
 
 
 class TestReading:
@@ -63,13 +63,13 @@ class TestMounting:
     paper = catalogue()["epaper-296x128-black-white"]  # 38 x 89.5 mm, glass 29.06 x 66.9 from (4.47, 5.6), lies turned by 90
 
     def test_the_plan_turns_with_the_panel(self):
-        plan = plan_of(self.paper, 90)
+        plan = mounting_plan(self.paper, 90)
         # Turned clockwise, what was below lies at the left: 89.5 - 5.6 - 66.9 = 17.
         assert (plan.outline.width, plan.outline.height) == (89.5, 38)
         assert (plan.area.x, plan.area.y, plan.area.width, plan.area.height) == pytest.approx((17.0, 4.47, 66.9, 29.06))
         assert sorted(plan.holes) == [(2.6, 2.6, 2.5), (2.6, 35.4, 2.5), (86.9, 2.6, 2.5), (86.9, 35.4, 2.5)]
         assert plan.connector == "left"
-        assert plan_of(self.paper, Orientation(90, True)).connector == "right"
+        assert mounting_plan(self.paper, Orientation(90, True)).connector == "right"
 
     @pytest.mark.parametrize(("turn", "side"), [(0, "top"), (90, "right"), (180, "bottom"), (270, "left")])
     def test_sides(self, turn, side):
@@ -113,7 +113,7 @@ class TestMounting:
 
     def test_round_glass_is_hidden_by_what_covers_its_disc(self):
         panel = catalogue()["tft-240x240-round"]
-        area = plan_of(panel, 0).area
+        area = mounting_plan(panel, 0).area
         square = Opening(area.x, area.y, area.width, area.height)
         disc = Opening(area.x, area.y, area.width, area.height, area.width / 2)
         assert not hidden_pixels(panel, 0, square).pixels

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from mosaic.conversion.foreign import known_candidates, sizes_of
+from mosaic.conversion.pipeline import apply_tone, fit_stage, pack
 from mosaic.conversion.reducing import task_of
-from mosaic.conversion.stages import apply_tone, fit_stage, pack
 from mosaic.errors import BadValueError
 from mosaic.imports.pictures import read_picture
 from mosaic.panels.geometry import Orientation

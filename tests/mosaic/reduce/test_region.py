@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.reduce.recipe import Recipe, field_from_text, recipe_from_json, recipe_from_plain, recipe_to_plain
-from mosaic.reduce.region import Region, cells_of, painted, region_mask, runs_of, with_stroke
+from mosaic.reduce.region import Region, painted, pixels_of_runs, region_mask, runs_of, with_stroke
 
 SIZE = (24, 16)
 columns, rows = st.integers(0, 26), st.integers(0, 18)
@@ -54,7 +54,7 @@ class TestTouches:
     @given(st.dictionaries(places, st.integers(0, 3), max_size=60))
     def test_runs_hold_the_cells(self, cells):
         runs = runs_of(cells)
-        assert cells_of(runs) == cells
+        assert pixels_of_runs(runs) == cells
         assert all(a[:2] != b[:2] for a, b in pairwise(runs))
         out = painted(np.full((16, 24), 9, np.uint8), runs)
         assert {(x, y): int(out[y, x]) for y, x in np.argwhere(out != 9)} == cells

@@ -20,7 +20,7 @@ from mosaic.imports.pictures import SourcePicture
 from mosaic.pixels.indexed import unpack_indexed
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell, line_of, overlaps, pack_cell
-from mosaic.strips.cutting import StripPlan, boxes_of, cells_of, ground_of, reduced_sheet
+from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, reduced_sheet
 from mosaic.strips.files import c_header, index, index_csv, python_source, zip_of
 from tests.mosaic.animation.test_animation import device
 
@@ -82,7 +82,7 @@ class TestCutting:
 
 class TestStanding:
     def test_trimmed_cells_keep_their_place_on_the_baseline(self):
-        block, bar, dash = cells_of(SHEET, PLAN, 0)
+        block, bar, dash = cells_from_sheet(SHEET, PLAN, 0)
         assert [(c.name, c.width, c.height, c.dy, c.advance) for c in (block, bar, dash)] == [
             ("block", 4, 6, 6, 5), ("bar", 2, 8, 8, 3), ("2", 8, 2, 2, 9),
         ]  # fmt: skip
@@ -93,12 +93,12 @@ class TestStanding:
         assert drawn[7] == "####.##.########"
 
     def test_equal_advance_centres_each(self):
-        cells = cells_of(SHEET, replace(PLAN, equal_advance=True), 0)
+        cells = cells_from_sheet(SHEET, replace(PLAN, equal_advance=True), 0)
         assert {c.advance for c in cells} == {9}
         assert [c.dx for c in cells] == [2, 3, 0]
 
     def test_untrimmed_cells_are_whole(self):
-        assert [(c.width, c.height, c.dy) for c in cells_of(SHEET, replace(PLAN, trim=False), 0)] == [(12, 10, 8)] * 3
+        assert [(c.width, c.height, c.dy) for c in cells_from_sheet(SHEET, replace(PLAN, trim=False), 0)] == [(12, 10, 8)] * 3
 
 
 class TestOverlap:
@@ -113,7 +113,7 @@ class TestOverlap:
         assert line.shape == (4, 8)
 
     def test_neighbours_that_do_not_meet_are_sound(self):
-        assert overlaps(cells_of(SHEET, PLAN, 0)) == []
+        assert overlaps(cells_from_sheet(SHEET, PLAN, 0)) == []
 
     def test_an_empty_margin_that_is_covered_loses_nothing(self):
         wide = Cell("C", np.zeros((4, 6), np.uint8), np.zeros((4, 6), bool), 0, 4, 4)
@@ -121,7 +121,7 @@ class TestOverlap:
 
 
 class TestFiles:
-    CELLS = cells_of(SHEET, PLAN, 0)
+    CELLS = cells_from_sheet(SHEET, PLAN, 0)
 
     def test_sheet_is_reduced_pixel_for_pixel(self):
         assert np.array_equal(reduced_sheet(source(), PLAN.recipe, MONO), SHEET)
@@ -163,7 +163,7 @@ class TestFiles:
     @pytest.mark.parametrize("to", [MONO, PAPER, TFT], ids=lambda d: d.passport.slug)
     def test_the_zip_holds_all(self, to):
         ground = ground_of(PLAN.recipe, to.passport)
-        cells = cells_of(reduced_sheet(source(), PLAN.recipe, to), PLAN, ground)
+        cells = cells_from_sheet(reduced_sheet(source(), PLAN.recipe, to), PLAN, ground)
         archive = zipfile.ZipFile(io.BytesIO(zip_of("Tide marks", cells, to, ground, PLAN)))
         assert sorted(name.split(".")[1] for name in archive.namelist()) == ["bin", "csv", "h", "json", "png", "py"]
         assert json.loads(archive.read("tide_marks.json"))["columns"] == 3

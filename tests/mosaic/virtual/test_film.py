@@ -5,7 +5,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.links.i2c import I2cLink
 from mosaic.links.spi import SpiLink
 from mosaic.panels.loader import catalogue

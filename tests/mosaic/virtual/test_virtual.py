@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from mosaic.conversion import stages
+from mosaic.conversion import pipeline
 from mosaic.panels.geometry import Orientation, seen_size
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sequence import Transaction, expand
@@ -27,7 +27,7 @@ def random_picture(panel, rotation, seed=9):
 
 def proof_of(panel, rotation, pixels, packed=None, sender=None):
     """Send with `sender`'s passport (a wrong one, say) to the panel as it is."""
-    packed = stages.pack(pixels, panel, rotation) if packed is None else packed
+    packed = pipeline.pack(pixels, panel, rotation) if packed is None else packed
     sender = sender or panel
     return prove(panel, rotation, setup_part(sender, rotation), frame_parts(sender, rotation, packed), pixels, len(packed))
 
@@ -38,10 +38,10 @@ def test_every_panel_shows_every_picture_from_reset_at_every_orientation(panel, 
     for rotation in (0, 90, 180, 270):
         lies = Orientation(rotation, mirrored)
         pixels = random_picture(panel, lies)
-        packed = stages.pack(pixels, panel, lies)
+        packed = pipeline.pack(pixels, panel, lies)
         proof = proof_of(panel, lies, pixels, packed)
         assert proof.verified, (lies, proof)
-        assert np.array_equal(stages.unpack(packed, panel, lies), pixels)
+        assert np.array_equal(pipeline.unpack(packed, panel, lies), pixels)
 
 
 class TestSeededFaults:
@@ -87,11 +87,11 @@ class TestSeededFaults:
     def test_swapped_planes_and_byte_order(self):
         greys = catalogue()["epaper-296x128-four-grey"]
         pixels = random_picture(greys, 90)
-        packed = stages.pack(pixels, greys, 90)
+        packed = pipeline.pack(pixels, greys, 90)
         half = len(packed) // 2
         assert proof_of(greys, 90, pixels, packed[half:] + packed[:half]).wrong_pixels > 10_000
         pixels = random_picture(self.tft, 90)
-        swapped = np.frombuffer(stages.pack(pixels, self.tft, 90), ">u2").astype("<u2").tobytes()
+        swapped = np.frombuffer(pipeline.pack(pixels, self.tft, 90), ">u2").astype("<u2").tobytes()
         assert proof_of(self.tft, 90, pixels, swapped).wrong_pixels > 10_000
 
     def test_a_forgotten_offset_leaves_a_strip_of_noise(self):
@@ -100,7 +100,7 @@ class TestSeededFaults:
         pixels = np.zeros((64, 128), np.uint8)
         virtual = virtual_panel(panel)
         virtual.play(setup_part(wrong, 0).transactions)
-        for part in frame_parts(wrong, 0, stages.pack(pixels, panel, 0)):
+        for part in frame_parts(wrong, 0, pipeline.pack(pixels, panel, 0)):
             virtual.play(part.transactions)
         shown = shown_pixels(virtual, 0)
         assert not shown[:, :126].any()
@@ -165,7 +165,7 @@ class TestMisuse:
         panel = catalogue()["tft-240x240-round"]
         pixels = random_picture(panel, 0)
         setup = Part("set-up", (*setup_part(panel, 0).transactions, Transaction("command", b"\x99")))
-        proof = prove(panel, 0, setup, frame_parts(panel, 0, stages.pack(pixels, panel, 0)), pixels, 115_200)
+        proof = prove(panel, 0, setup, frame_parts(panel, 0, pipeline.pack(pixels, panel, 0)), pixels, 115_200)
         assert not proof.wrong_pixels
         assert not proof.verified
 
@@ -180,7 +180,7 @@ def test_counters_wrap_from_the_last_cell_to_the_first():
 def test_an_epaper_shows_nothing_new_before_its_update():
     panel = catalogue()["epaper-296x128-black-white"]
     pixels = np.ones((128, 296), np.uint8)
-    *data, show = frame_parts(panel, 90, stages.pack(pixels, panel, 90))
+    *data, show = frame_parts(panel, 90, pipeline.pack(pixels, panel, 90))
     virtual = virtual_panel(panel)
     virtual.play(setup_part(panel, 90).transactions)
     for part in data:
@@ -229,7 +229,7 @@ def test_exchanged_channels_show_exchanged_colours():
     red[..., 0] = 255
     wrong = replace(panel, controller=replace(panel.controller, turn_codes=(0x00, 0xA0, 0xC0, 0x60)))
     virtual = virtual_panel(panel)
-    packed = stages.pack(red, panel, 0)
+    packed = pipeline.pack(red, panel, 0)
     for part in (setup_part(wrong, 0), *frame_parts(wrong, 0, packed)):
         virtual.play(part.transactions)
     assert (shown_pixels(virtual, 0) == [0, 0, 255]).all()
@@ -238,7 +238,7 @@ def test_exchanged_channels_show_exchanged_colours():
 def test_a_three_colour_glass_takes_two_planes():
     panel = catalogue()["epaper-800x480-three-colour"]
     pixels = random_picture(panel, 0)
-    packed = stages.pack(pixels, panel, 0)
+    packed = pipeline.pack(pixels, panel, 0)
     assert proof_of(panel, 0, pixels, packed).verified
     swapped = packed[48_000:] + packed[:48_000]
     assert proof_of(panel, 0, pixels, swapped).wrong_pixels > 100_000

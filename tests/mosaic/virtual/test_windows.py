@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosaic.conversion.stages import pack
+from mosaic.conversion.pipeline import pack
 from mosaic.errors import BadValueError
 from mosaic.panels.geometry import Orientation, to_host
 from mosaic.panels.loader import catalogue

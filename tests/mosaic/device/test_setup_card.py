@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from mosaic.device.budget import Content, Need, budgets
-from mosaic.device.setup import Edit, MemoryPart, SetupCard, Tool, clashes
+from mosaic.device.setup_card import Edit, MemoryPart, SetupCard, Tool, clashes
 from mosaic.errors import BadDescriptionError
 from mosaic.findings.rules import device_findings
 from mosaic.findings.subjects import DeviceSubject

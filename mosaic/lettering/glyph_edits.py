@@ -5,10 +5,10 @@ from dataclasses import replace
 import numpy as np
 
 from mosaic.lettering.glyph import Glyph, cropped
-from mosaic.lettering.plan import TOUCH_FULL, GlyphTouch
+from mosaic.lettering.plan import FULL_INK, GlyphEdit
 
 
-def touched(glyph: Glyph, touch: GlyphTouch, bits: int) -> Glyph:
+def edited(glyph: Glyph, touch: GlyphEdit, bits: int) -> Glyph:
     """A glyph with what was changed by hand on it."""
     full = (1 << bits) - 1
     columns = [x for x, _, _ in touch.pixels]
@@ -18,11 +18,11 @@ def touched(glyph: Glyph, touch: GlyphTouch, bits: int) -> Glyph:
     levels = np.zeros((top - bottom, right - left), np.uint8)
     levels[top - glyph.top : top - glyph.bottom, glyph.left - left : glyph.right - left] = glyph.levels
     for x, y, level in touch.pixels:
-        levels[top - 1 - y, x - left] = round(level * full / TOUCH_FULL)
+        levels[top - 1 - y, x - left] = round(level * full / FULL_INK)
     return cropped(glyph.code, levels, left + touch.shift_x, top + touch.shift_y, max(0, glyph.advance + touch.advance))
 
 
-def with_pixels(touch: GlyphTouch, plain: Glyph, stroke: list[tuple[int, int]], level: int, bits: int) -> GlyphTouch:
+def with_pixels(touch: GlyphEdit, plain: Glyph, stroke: list[tuple[int, int]], level: int, bits: int) -> GlyphEdit:
     """A touch-up with pixels set to a level.
 
     `stroke` are (column from the pen, row above the baseline) as the glyph stands now, shift and all. A pixel that is set to
@@ -32,7 +32,7 @@ def with_pixels(touch: GlyphTouch, plain: Glyph, stroke: list[tuple[int, int]], 
     kept = {(x, y): value for x, y, value in touch.pixels}
     for x, y in stroke:
         place = (x - touch.shift_x, y - touch.shift_y)
-        if level_at(plain, *place) == round(level * full / TOUCH_FULL):
+        if level_at(plain, *place) == round(level * full / FULL_INK):
             kept.pop(place, None)
         else:
             kept[place] = level
