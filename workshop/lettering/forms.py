@@ -38,10 +38,6 @@ def _text(label: str, words: str, most: int, **more: Any) -> forms.CharField:
     return forms.CharField(label=label, required=False, max_length=most, widget=widget, strip=False, **more)
 
 
-def _number_choice(label: str, options: list[tuple[int, str]]) -> forms.TypedChoiceField:
-    return forms.TypedChoiceField(label=label, choices=options, coerce=int, widget=forms.Select(attrs=blank(label)))
-
-
 def _area(label: str, words: str, most: int) -> forms.CharField:
     widget = forms.Textarea(attrs=blank(label, rows=2, spellcheck="false", placeholder=words))
     return forms.CharField(label=label, required=False, max_length=most, strip=False, widget=widget)

@@ -18,10 +18,6 @@ def stations() -> tuple[Station, ...]:
     return tuple(import_module(f"{folder}.station").STATION for folder in STATIONS)
 
 
-def station_of(slug: str) -> Station:
-    return next(station for station in stations() if station.slug == slug)
-
-
 def register() -> None:
     """Make known the kinds of documents and of long work that stations bring."""
     from workshop.documents import kinds as documents
