@@ -1,6 +1,7 @@
 """What holds for documents of every kind: one history, two tabs, a name, a place, a copy, a file, deleting and coming back."""
 
 import json
+import re
 from dataclasses import replace
 
 import jsonschema
@@ -40,7 +41,7 @@ EXAMPLES = {
     "readings": (Readings(), Readings({"rail-VCC": Reading(3.3, "2026-03-14")}), None),
     "stages": (StageNotes(), StageNotes({"power": StageNote(True, "2026-03-14", 3.3)}), None),
     "patches": (PatchPhoto(), PatchPhoto(((1.0, 2.0),) * 4, (), 0.9), ("card.png", png_of(gradient(30, 60)))),
-    "touch": (TouchReadings(), TouchReadings("1 2\n"), None),
+    "touch": (TouchReadings(), TouchReadings("300 400\n3700 400\n300 3600\n3700 3600\n2000 2000\n"), None),
     "texts": (Texts(), Texts("Tide {0..9} m"), None),
 }
 KINDS = list(EXAMPLES)
@@ -219,6 +220,23 @@ class TestSteps:
         saved = services.save(here, base=here.head_id, record=Recipe(exposure=1.0))
         assert Revision.objects.get(pk=saved.head_id).step is None
         assert there.revisions.count() == 1
+
+
+PANELS = {"touch": ("tft-320x240-touch", "wireless"), "patches": ("epaper-296x128-four-colour", "low-power")}
+"""Kinds that few panels have."""
+
+
+@pytest.mark.parametrize("name", KINDS)
+def test_its_page_undoes_a_change(signed_in, build, name):
+    if name in PANELS:
+        panel, board = PANELS[name]
+        build = start_build(owner=build.owner, name="Other", panel=panel, board=board, link_kind="spi")
+    document = made(build, name)
+    saved = services.save(document, base=document.head_id, record=EXAMPLES[name][1])
+    page = signed_in.get(saved.url).content.decode()
+    for word, act in (("Undo", "undo"), ("Redo", "redo")):
+        key = re.search(rf"<button[^>]*>{word}</button>", page).group()
+        assert ("disabled" in key) == (act == "redo")
 
 
 class TestPlaces:

@@ -80,6 +80,7 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
         "card_url": reverse("bringup-card-png", args=[build.pk, "patches", card_key(device, "patches")]),
         "reflectance": kept.reflectance or PAPER_REFLECTANCE,
         "base": base_of_single(build, PatchPhotoDocument),
+        "document": shelf.single(build, PatchPhotoDocument),
         "point_problem": problem,
         "rows": [],
         "counts": {"corners": CORNERS, "whites": LEAST_WHITES, "most_whites": MOST_WHITES},

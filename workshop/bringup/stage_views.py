@@ -79,7 +79,7 @@ def _context(build: Build, slug: str, typed: str | None = None, problem: str = "
     shows = here.stage.shows
     return {
         **station_context(build, "stages", overview),
-        "base": base_of_single(build, StageNotesDocument),
+        "base": base_of_single(build, StageNotesDocument), "document": shelf.single(build, StageNotesDocument),
         "lines": lines, "here": here, "number": number + 1, "before": before, "after": after, "suspects": suspects,
         "typed": typed if typed is not None else "" if here.reading is None else f"{here.reading:g}", "reading_problem": problem,
         "snapshot_url": reverse("bringup-snapshot", args=[build.pk, shows, snapshot_key(build, overview.device, shows)]),

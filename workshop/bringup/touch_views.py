@@ -50,6 +50,7 @@ def _context(build: Build, text: str, problems: list[str]) -> dict[str, Any]:
     pitch = device.passport.glass.pitch_mm
     context: dict[str, Any] = {
         **base, "base": base_of_single(build, TouchReadingsDocument),
+        "document": shelf.single(build, TouchReadingsDocument),
         "text": text, "problems": problems, "crosses": list(enumerate(crosses(width, height), 1)),
         "card_url": reverse("bringup-card-png", args=[build.pk, "crosses", card_key(device, "crosses")]),
         "glass_url": reverse("bringup-card-png", args=[build.pk, "crosses", card_key(device, "crosses")]),

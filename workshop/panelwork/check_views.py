@@ -104,6 +104,7 @@ def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
         "problems": problems,
         "conflict": conflict,
         "base": base_of_single(build, ReadingsDocument),
+        "document": shelf.single(build, ReadingsDocument),
     }
     return render(request, "panelwork/check_sheet.html", context, status=status if problems or conflict else 200)
 
