@@ -21,7 +21,7 @@ from mosaic.wiring.plan import PinPlan
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
 RECORDS: dict[str, type] = {
-    "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup": SetupCard, "sending": Sending,
+    "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup-card": SetupCard, "sending": Sending,
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "documents": DocumentFile,

@@ -27,5 +27,5 @@ def wiring(build: Build) -> Any:
     return single(build, WiringDocument)
 
 
-def setup(build: Build) -> Any:
+def setup_card(build: Build) -> Any:
     return single(build, SetupDocument)

@@ -118,7 +118,7 @@ def _reduced_frames(clip: Clip, plan: AnimationPlan, device: Device) -> Iterator
         fresh = reduced(toned, plan.recipe, device.passport, device.turn)
         if plan.hold and still is not None and pixels is not None:
             fresh[still] = pixels[still]
-        pixels = painted(fresh, checked_runs(plan.recipe.touches, device.passport))
+        pixels = painted(fresh, checked_runs(plan.recipe.pixel_edits, device.passport))
         # What was held is compared with the frame it comes from, so that a slow fade is not held for ever.
         if plan.hold and still is not None and before is not None:
             before = np.where(still[..., None], before, seen)

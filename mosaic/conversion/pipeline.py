@@ -232,7 +232,7 @@ def make_pixels(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, 
     """Tone and reduce; raises as `convert`."""
     toned = apply_tone(fitted.linear, recipe)
     pixels = searched.pixels if searched else reduced(toned, recipe, passport, turn)
-    return Pixels(toned, painted(pixels, checked_runs(recipe.touches, passport)))
+    return Pixels(toned, painted(pixels, checked_runs(recipe.pixel_edits, passport)))
 
 
 def convert(

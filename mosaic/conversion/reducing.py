@@ -100,7 +100,7 @@ def reduced(toned: FloatArray, recipe: Recipe, passport: Passport, turn: Turn) -
     pixels = _whole(toned, recipe, passport, turn)
     made: dict[Recipe, PixelArray] = {}
     for region in recipe.regions:
-        own = replace(recipe.for_region(region), touches=())
+        own = replace(recipe.for_region(region), pixel_edits=())
         if own not in made:
             made[own] = _whole(toned, own, passport, turn)
         inside = region_mask(region, (toned.shape[1], toned.shape[0]))

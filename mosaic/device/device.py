@@ -45,7 +45,7 @@ class Device:
     mirrored : left and right exchanged: transparent glass seen from behind, or a mirror before it.
     opening : the window of the bezel before the module; None for no bezel.
     wiring : the pin plan; None where nobody has looked at it yet.
-    setup : the set-up card; None where none is kept.
+    setup_card : the set-up card; None where none is kept.
     sending : what is known of the program that sends; by default it does as the passport says.
     frame_time_limit_ms, energy_limit_mwh : what the maker allows; None for no limit.
     """
@@ -66,7 +66,7 @@ class Device:
     mirrored: bool = False
     opening: Opening | None = None
     wiring: PinPlan | None = None
-    setup: SetupCard | None = None
+    setup_card: SetupCard | None = None
     sending: Sending = field(default=Sending())
 
     @property

@@ -50,7 +50,7 @@ def groups(renderings: dict[str, npt.NDArray[np.uint8]], meant: npt.NDArray[np.u
 
 def card_that_tells_apart(names: list[str], believed: Setting) -> Card | None:
     """The test card on which all of these faults look different from one another, or the one that comes nearest."""
-    best, parted = None, 0
+    best, most = None, 0
     for card in cards_of(believed.passport):
         if card.whole_ram:
             continue
@@ -60,8 +60,8 @@ def card_that_tells_apart(names: list[str], believed: Setting) -> Card | None:
         count = sum(difference(shown[i], shown[j]) >= PLAIN_SHARE for i, j in pairs)
         if count == len(pairs):
             return card
-        if count > parted:
-            best, parted = card, count
+        if count > most:
+            best, most = card, count
     return best
 
 

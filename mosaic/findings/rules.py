@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, sending, setup
+from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, sending, setup_card
 from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject
 
 Rules = tuple[Callable[[DeviceSubject], list[Finding]], ...]
@@ -28,11 +28,11 @@ WIRING_RULES: Rules = (
     pins.straps_to_move,
 )
 
-SETUP_RULES: Rules = (
-    setup.memory_parts_too_large,
-    setup.program_larger_than_its_part,
-    setup.edits_made_for_another_version,
-    setup.versions_left_open,
+SETUP_CARD_RULES: Rules = (
+    setup_card.memory_parts_too_large,
+    setup_card.program_larger_than_its_part,
+    setup_card.edits_made_for_another_version,
+    setup_card.versions_left_open,
 )
 
 SENDING_RULES: Rules = (sending.program_sends_otherwise, sending.arrays_of_another_size)
@@ -48,7 +48,7 @@ LIMIT_RULES: Rules = (
     limits.energy_over_limit,
 )
 
-DEVICE_RULES: Rules = (*WIRING_RULES, *SETUP_RULES, *SENDING_RULES, *MOUNTING_RULES, *LIMIT_RULES)
+DEVICE_RULES: Rules = (*WIRING_RULES, *SETUP_CARD_RULES, *SENDING_RULES, *MOUNTING_RULES, *LIMIT_RULES)
 
 PICTURE_RULES: tuple[Callable[[PictureSubject], list[Finding]], ...] = (
     pictures.one_color_only,

@@ -9,7 +9,7 @@ One row for each thing sent: a kind, bytes, and perhaps a time. Columns are told
     D,00 00 00 EF,120001     1;0x00;0.120004           wait,120
 
 `kind` is C, cmd, command or 0 for a command, D, data or 1 for data, reset, wait (with milliseconds) or busy. Rows of
-data that follow each other are one run. Fields are parted by commas, semicolons or tabs; # begins a remark.
+data that follow each other are one run. Fields are separated by commas, semicolons or tabs; # begins a remark.
 """
 
 import re

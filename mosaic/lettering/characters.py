@@ -48,7 +48,7 @@ def is_drawn(code: int) -> bool:
 def codes_in(text: str) -> set[int]:
     """Code points of a text whose every character is meant, or of ranges.
 
-    Ranges are written "U+0400-U+045F" and stand alone, parted by blanks, in a text that holds nothing else.
+    Ranges are written "U+0400-U+045F" and stand alone, separated by spaces, in a text that holds nothing else.
 
     Raises
     ------

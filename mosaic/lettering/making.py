@@ -66,7 +66,7 @@ class Made:
     replaced: dict[int, int]
     borrowed: frozenset[int]
     drawn: frozenset[int]
-    touched: frozenset[int]
+    edited: frozenset[int]
     set_aside: tuple[int, ...]
     unknown_cells: tuple[str, ...]
 

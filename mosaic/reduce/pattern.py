@@ -1,6 +1,6 @@
 """Filling by tone with a drawn pattern, as maps and diagrams are hatched.
 
-A tile is written as rows of ranks, one sign a place, 0 to 9 and then a to z, rows parted by "/":
+A tile is written as rows of ranks, one sign a place, 0 to 9 and then a to z, rows separated by "/":
 the places with rank 0 light first as the tone rises, and places of one rank light together.
 """
 
@@ -48,7 +48,7 @@ def tile_ranks(text: str) -> RankArray:
     strange = sorted({sign for row in rows for sign in row} - set(SIGNS))
     if strange:
         raise BadValueError(
-            f"the tile {text!r} holds {' '.join(strange)}; a place is a sign of 0 to 9 or a to z, rows are parted by /"
+            f"the tile {text!r} holds {' '.join(strange)}; a place is a sign of 0 to 9 or a to z, rows are separated by /"
         )
     ranks = np.array([[SIGNS.index(sign) for sign in row] for row in rows], np.int64)
     return np.unique(ranks, return_inverse=True)[1].reshape(ranks.shape).astype(np.int64)

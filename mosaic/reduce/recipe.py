@@ -47,12 +47,12 @@ class Recipe:
     noise : threshold noise of diffusion, share of the step between two levels. error_limit : most
         that diffusion carries into one pixel, share of the range from dark to light; 1 is no limit.
     window : side of the square, in panel pixels, whose mean is the local threshold.
-    pattern : name of a tile of the pattern fill, or "own" for `tile`, rows of ranks parted by "/".
+    pattern : name of a tile of the pattern fill, or "own" for `tile`, rows of ranks separated by "/".
     polish : search for a better arrangement of pixels after the reduction.
     nominal_share : per cent of the nominal palette in the blend: 0 faithful, 100 vivid.
     left_out : names of palette colours that are not to be used.
     regions : parts with a method of their own; a later one lies over an earlier.
-    touches : rows of pixels set by hand on the result.
+    pixel_edits : rows of pixels set by hand on the result.
     compression : how the packed bytes are compressed for keeping in a program or a file.
     """
 
@@ -91,7 +91,7 @@ class Recipe:
     nominal_share: Annotated[float, Meta(ge=0, le=100)] = 0.0
     left_out: tuple[str, ...] = ()
     regions: Annotated[tuple[Region, ...], Meta(max_length=MAX_REGIONS)] = ()
-    touches: Annotated[tuple[Run, ...], Meta(max_length=MAX_RUNS)] = ()
+    pixel_edits: Annotated[tuple[Run, ...], Meta(max_length=MAX_RUNS)] = ()
     compression: Compression = "none"
     form: Literal[1] = 1
 
@@ -108,7 +108,7 @@ class Recipe:
 
     def without_places(self) -> "Recipe":
         """What can go to another picture: no crop, no regions, no pixels set by hand."""
-        return replace(self, crop_x=0, crop_y=0, crop_width=0, crop_height=0, regions=(), touches=())
+        return replace(self, crop_x=0, crop_y=0, crop_width=0, crop_height=0, regions=(), pixel_edits=())
 
     def with_changes(self, **changes: Any) -> "Recipe":
         """A checked copy with these fields changed.
@@ -200,9 +200,9 @@ def accepted(name: str) -> str:
 
 
 LISTS = {
-    "left_out": "names of the panel's colours, parted by commas",
+    "left_out": "names of the panel's colours, separated by commas",
     "regions": 'a list in JSON, such as [{"shape":"rect","corners":[[0,0],[40,16]],"method":"threshold"}]',
-    "touches": "a list in JSON of [x, y, how many, colour]",
+    "pixel_edits": "a list in JSON of [x, y, how many, colour]",
 }
 
 

@@ -24,7 +24,7 @@ MAX_SYMBOLS = 128
 
 @dataclass(frozen=True)
 class SymbolRow:
-    """A symbol and the segments it lights, parted by blanks."""
+    """A symbol and the segments it lights, separated by spaces."""
 
     symbol: Annotated[str, Meta(min_length=1, max_length=24)]
     lit: Annotated[str, Meta(max_length=400)] = ""

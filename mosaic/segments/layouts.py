@@ -24,7 +24,7 @@ class Layout:
 
 
 def _words(text: str) -> dict[str, str]:
-    """A table of lines "symbol: segments parted by blanks"."""
+    """A table of lines "symbol: segments separated by spaces"."""
     return dict(line.strip().split(": ", 1) for line in text.strip().splitlines())
 
 

@@ -90,7 +90,7 @@ def reduced_sheet(source: SourcePicture, recipe: Recipe, device: Device) -> npt.
         share = (source.alpha.astype(np.float32) / 255)[..., None]
         light = (light * share + ground * (1 - share)).astype(np.float32)
     # Zones belong to places on the glass; a cell may be drawn anywhere.
-    plain = recipe.with_changes(zones="across", regions=[], touches=[])
+    plain = recipe.with_changes(zones="across", regions=[], pixel_edits=[])
     return reduced(apply_tone(np.ascontiguousarray(light, np.float32), plain), plain, device.passport, device.turn)
 
 

@@ -125,7 +125,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
     assert (glass_pixels(page)[10, 20:61] == red).all()
     page.get_by_role("button", name="Take all of them off").click()
     expect(page.locator("#regions")).not_to_contain_text("set by hand")
-    assert recipe_of("Slip at dusk").touches == ()
+    assert recipe_of("Slip at dusk").pixel_edits == ()
     assert complaints == []
 
 

@@ -279,7 +279,7 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, half, complain
     addresses += [
         f"/builds/{tide.pk}/mounting/",
         f"/builds/{tide.pk}/wiring/",
-        f"/builds/{tide.pk}/setup/",
+        f"/builds/{tide.pk}/setup-card/",
         f"/builds/{tide.pk}/wiring/check/",
         f"/builds/{tide.pk}/wiring/card/",
         f"/builds/{tide.pk}/mounting/print/",

@@ -35,7 +35,7 @@ def picture(build):
 
 
 BASES = {
-    "wiring": "wiring", "propose-wiring": "wiring", "setup": "setup", "copy-setup": "setup", "check-sheet": "readings",
+    "wiring": "wiring", "propose-wiring": "wiring", "setup-card": "setup-card", "copy-setup-card": "setup-card", "check-sheet": "readings",
     "bringup-keep": "stages", "bringup-bring-photo": "patches", "bringup-points": "patches", "bringup-touch": "touch",
     "keep-texts": "texts",
 }  # fmt: skip

@@ -37,7 +37,7 @@ EXAMPLES = {
     "animation": (AnimationPlan(), AnimationPlan(every=2), ("boat.png", png_of(gradient(8, 9)))),
     "lettering": (LetteringPlan(), LetteringPlan(size_px=20), ("mono.woff2", FACES["mono"].data)),
     "wiring": (PinPlan(), PinPlan(shifter=True), None),
-    "setup": (SetupCard(), SetupCard(tools=(Tool("build tool"),)), None),
+    "setup-card": (SetupCard(), SetupCard(tools=(Tool("build tool"),)), None),
     "readings": (Readings(), Readings({"rail-VCC": Reading(3.3, "2026-03-14")}), None),
     "stages": (StageNotes(), StageNotes({"power": StageNote(True, "2026-03-14", 3.3)}), None),
     "patches": (PatchPhoto(), PatchPhoto(((1.0, 2.0),) * 4, (), 0.9), ("card.png", png_of(gradient(30, 60)))),

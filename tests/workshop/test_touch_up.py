@@ -45,13 +45,13 @@ class TestTouchUp:
         self.send(signed_in, picture, [[4, 6]])
         self.send(signed_in, picture, [[9, 9]])
         signed_in.post(url("step", picture, "undo"), {"base": now(picture).head_id}, **HTMX)
-        assert now(picture).record.touches == ((4, 6, 1, 0),)
+        assert now(picture).record.pixel_edits == ((4, 6, 1, 0),)
         signed_in.post(url("step", picture, "redo"), {"base": now(picture).head_id}, **HTMX)
-        assert now(picture).record.touches == ((4, 6, 1, 0), (9, 9, 1, 0))
+        assert now(picture).record.pixel_edits == ((4, 6, 1, 0), (9, 9, 1, 0))
         self.send(signed_in, picture, [[4, 6]], color="off")
-        assert now(picture).record.touches == ((9, 9, 1, 0),)
+        assert now(picture).record.pixel_edits == ((9, 9, 1, 0),)
         signed_in.post(url("touch-picture", picture), {"base": now(picture).head_id, "clear": "1"}, **HTMX)
-        assert now(picture).record.touches == ()
+        assert now(picture).record.pixel_edits == ()
 
     @pytest.mark.parametrize(
         ("stroke", "color", "message"),
@@ -68,7 +68,7 @@ class TestTouchUp:
     def test_outside_pixels_are_passed_over_and_an_old_page_is_told(self, signed_in, picture):
         first = picture.head_id
         self.send(signed_in, picture, [[-5, 2], [400, 2], [3, 2]])
-        assert now(picture).record.touches == ((3, 2, 1, 0),)
+        assert now(picture).record.pixel_edits == ((3, 2, 1, 0),)
         data = {"base": first, "stroke": "[[1,1]]", "color": "0"}
         assert signed_in.post(url("touch-picture", picture), data, **HTMX).status_code == 409
 

@@ -107,7 +107,7 @@ class TestComparing:
 
 class TestRecipesByName:
     def test_kept_used_in_another_build_and_deleted(self, signed_in, picture, maker):
-        own = Recipe(method="stucki", contrast=1.3, crop_width=200, touches=((1, 1, 2, 0),))
+        own = Recipe(method="stucki", contrast=1.3, crop_width=200, pixel_edits=((1, 1, 2, 0),))
         services.save_recipe(picture=picture, base=picture.head_id, recipe=own)
         signed_in.post(url("save-named", picture), {"name": "Crisp"})
         other_build = start_build(owner=maker, name="Counter", panel="mono-oled-128x64", board="low-power", link_kind="i2c")
@@ -122,7 +122,7 @@ class TestRecipesByName:
         assert not maker.recipes.exists()
 
     def test_export_and_import(self, signed_in, picture, upload):
-        own = Recipe(method="burkes", touches=((1, 1, 2, 0),), crop_width=200)
+        own = Recipe(method="burkes", pixel_edits=((1, 1, 2, 0),), crop_width=200)
         services.save_recipe(picture=picture, base=picture.head_id, recipe=own)
         data = signed_in.get(url("take-recipe", picture, "recipe")).content
         services.save_recipe(picture=picture, base=now(picture).head_id, recipe=Recipe())
@@ -152,7 +152,7 @@ class TestCommandLine:
         "recipe",
         [
             Recipe(), Recipe(method="blue-noise", contrast=1.2, left_out=()), Recipe(method="jarvis", polish=True, compression="packbits"),
-            Recipe(touches=((3, 4, 5, 0),), black_point=12, white_point=240, sharpening=0.5, exposure=0.25, fit="contain", turn=90),
+            Recipe(pixel_edits=((3, 4, 5, 0),), black_point=12, white_point=240, sharpening=0.5, exposure=0.25, fit="contain", turn=90),
         ],
     )  # fmt: skip
     def test_gives_the_files_of_the_page_byte_for_byte(self, signed_in, picture, recipe, tmp_path, monkeypatch):

@@ -31,7 +31,7 @@ class WiringDocument(Document):
 class SetupDocument(Document):
     """A build's set-up card."""
 
-    KIND, NOUN, PAGE, RECORD = "setup", "set-up card", "setup", SetupCard
+    KIND, NOUN, PAGE, RECORD = "setup-card", "set-up card", "setup-card", SetupCard
     SINGLE = OF_DEVICE = True
 
     class Meta:
@@ -86,7 +86,7 @@ class Build(models.Model):
     def to_device(self) -> Device:
         """The device; where no pin plan has been kept, it has the proposed one."""
         passport, board = passport_from_plain(self.passport), board_from_plain(self.board)
-        wiring, setup = shelf.single(self, WiringDocument), shelf.single(self, SetupDocument)
+        wiring, card = shelf.single(self, WiringDocument), shelf.single(self, SetupDocument)
         return Device(
             passport=passport,
             rotation=self.rotation,
@@ -103,7 +103,7 @@ class Build(models.Model):
             on_hours_per_day=self.on_hours_per_day,
             buffer_bands=self.buffer_bands,
             mirrored=self.mirrored,
-            setup=setup.record if setup else None,
+            setup_card=card.record if card else None,
             sending=to_record(self.sending, Sending, "sending") if self.sending else Sending(),
             opening=to_record(self.opening, Opening, "opening") if self.opening else None,
         )

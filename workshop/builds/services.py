@@ -139,7 +139,7 @@ def set_wiring(*, build: Build, plan: PinPlan, base: int) -> None:
     documents.save_single(WiringDocument, build=build, base=base, record=plan)
 
 
-def set_setup(*, build: Build, card: SetupCard, base: int) -> None:
+def set_setup_card(*, build: Build, card: SetupCard, base: int) -> None:
     """Keep a set-up card; raises as `set_wiring` does."""
     documents.save_single(SetupDocument, build=build, base=base, record=card)
 

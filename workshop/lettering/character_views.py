@@ -81,7 +81,7 @@ def _tile(code: int, report: Report, places: Places) -> dict[str, Any]:
         state, words = "replaced", f"drawn as {chr(made.replaced[code])}"
     elif code in made.borrowed:
         state, words = "borrowed", "from the fallback"
-    elif code in made.touched:
+    elif code in made.edited:
         state, words = "touched", "touched up"
     return {
         "code": code,

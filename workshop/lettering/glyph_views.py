@@ -115,11 +115,11 @@ def _levels_in(glyph: Glyph, field: Field) -> np.ndarray:
 
 def _list_context(shown: Any, report: Report, code: int) -> dict[str, Any]:
     """Every glyph as a part of one picture of all."""
-    places, touched = Places.of(shown, report), report.made.touched
+    places, edited = Places.of(shown, report), report.made.edited
     cells = [
         {
             "code": g.code, "name": called(report.plan, g.code)[1], "x": places.at[g.code][0], "y": places.at[g.code][1],
-            "here": g.code == code, "touched": g.code in touched,
+            "here": g.code == code, "edited": g.code in edited,
         }
         for g in report.glyphs.glyphs
     ]  # fmt: skip

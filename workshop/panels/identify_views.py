@@ -129,11 +129,11 @@ def _ranked(form: CluesForm) -> dict[str, Any]:
         "families": families[:FAMILIES_SHOWN],
         "more": len(families) - FAMILIES_SHOWN,
         "far_behind": first.points - second.points > FAR_BEHIND,
-        **_parted(first.passport, second.passport),
+        **_told_apart(first.passport, second.passport),
     }
 
 
-def _parted(a: Passport, b: Passport) -> dict[str, Any]:
+def _told_apart(a: Passport, b: Passport) -> dict[str, Any]:
     """What to try on the bench to part the two likeliest."""
     trial = part(a, b)
     sides = (Shown(a, _picture(a, trial.first), trial.first_words), Shown(b, _picture(b, trial.second), trial.second_words))

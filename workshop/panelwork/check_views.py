@@ -135,7 +135,7 @@ def card(request: HttpRequest, build_id: int) -> HttpResponse:
         "drawing": draw_wiring(plan, signals, device.board),
         "rows": _rows(device),
         "pin_plan": device.wiring,
-        "setup": device.setup,
+        "setup_card": device.setup_card,
         "lines": [_line(check, build, {}, {}) for check in _checks(device)],
         "findings": overview.findings_on("wiring"),
     }

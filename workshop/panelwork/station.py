@@ -6,7 +6,7 @@ from mosaic.device.setup_card import SetupCard
 from mosaic.findings import rules
 from mosaic.forms import to_record
 from workshop.builds.models import Build, SetupDocument, WiringDocument
-from workshop.builds.services import set_setup
+from workshop.builds.services import set_setup_card
 from workshop.panelwork.documents import ReadingsDocument
 from workshop.scenario.builds import SETUPS
 from workshop.stations.station import Item, Station
@@ -18,7 +18,7 @@ class PanelStation(Station):
     documents = (WiringDocument, SetupDocument, ReadingsDocument)
     device_rules = (
         ("wiring", rules.WIRING_RULES),
-        ("setup", rules.SETUP_RULES),
+        ("setup-card", rules.SETUP_CARD_RULES),
         ("mounting", rules.MOUNTING_RULES),
         ("build-panel", rules.LIMIT_RULES),
     )
@@ -28,7 +28,7 @@ class PanelStation(Station):
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         for name, plain in SETUPS.items():
-            set_setup(build=builds[name], card=to_record(plain, SetupCard, "set-up card"), base=0)
+            set_setup_card(build=builds[name], card=to_record(plain, SetupCard, "set-up card"), base=0)
 
 
 STATION = PanelStation()

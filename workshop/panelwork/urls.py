@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workshop.panelwork import check_views, panel_views, setup_views, wiring_views
+from workshop.panelwork import check_views, panel_views, setup_card_views, wiring_views
 
 urlpatterns = [
     path("panel/", panel_views.panel, name="build-panel"),
@@ -18,8 +18,8 @@ urlpatterns = [
     path("wiring/card.csv", check_views.card_csv, name="wiring-csv"),
     path("wiring/panel_pins.h", wiring_views.source, {"ending": "h"}, name="pins-h"),
     path("wiring/panel_pins.py", wiring_views.source, {"ending": "py"}, name="pins-py"),
-    path("setup/", setup_views.setup, name="setup"),
-    path("setup/copy/", setup_views.copy_setup, name="copy-setup"),
+    path("setup-card/", setup_card_views.setup_card, name="setup-card"),
+    path("setup-card/copy/", setup_card_views.copy_setup_card, name="copy-setup-card"),
     path("mounting/", panel_views.mounting, name="mounting"),
     path("mounting/print/", panel_views.mounting_print, name="mounting-print"),
     path("mounting/template.svg", panel_views.mounting_svg, {"kind": "template"}, name="mounting-template"),

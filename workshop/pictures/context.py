@@ -164,7 +164,7 @@ def reduce_context(report: Report, passport: Passport) -> dict[str, Any]:
         "swatches": list(zip(palette.names, palette.measured, strict=True)) if palette else [],
         "has_alpha": report.has_alpha,
         "regions": [(number, region, region.box) for number, region in enumerate(report.recipe.regions)],
-        "touched": sum(run[2] for run in report.recipe.touches),
+        "touched": sum(run[2] for run in report.recipe.pixel_edits),
         "zone_lines": zone_lines(passport, report.turn) if passport.zones else [],
         "method_choices": method_choices(),
         "patterns": list(TILES),
@@ -186,7 +186,7 @@ def zone_lines(passport: Passport, turn: Any) -> list[tuple[int, int, int, int]]
 def _sizes(report: Report, build: Build, device: Device) -> dict[str, Any]:
     """Every way of keeping the bytes, and the room there is for them."""
     packed = report.converted.packed
-    files = device.setup.size_of("files") if device.setup else 0
+    files = device.setup_card.size_of("files") if device.setup_card else 0
     return {
         "ways": compressed_sizes(packed),
         "program_room": max(0, device.board.flash_bytes - device.board.program_bytes),

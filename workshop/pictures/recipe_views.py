@@ -50,7 +50,7 @@ def changed_words(recipe: Recipe) -> list[tuple[str, str]]:
         value = getattr(recipe, name)
         if value == getattr(plain, name):
             continue
-        words = f"{len(value)}" if name in ("regions", "touches") else ", ".join(value) if isinstance(value, tuple) else value
+        words = f"{len(value)}" if name in ("regions", "pixel_edits") else ", ".join(value) if isinstance(value, tuple) else value
         found.append((name.replace("_", " "), "yes" if value is True else "no" if value is False else str(words)))
     return found
 

@@ -49,7 +49,7 @@ def command_of(picture: Picture, recipe: Recipe, device: Device, slug: str, endi
     words += [] if file_title(picture.file_name) == picture.name else ["--name", picture.name]
     plain = Recipe()
     changed = {k: v for k, v in from_record(recipe).items() if k != "form" and v != from_record(plain)[k]}
-    if len(changed) > MOST_SETTINGS or {"regions", "touches"} & changed.keys():
+    if len(changed) > MOST_SETTINGS or {"regions", "pixel_edits"} & changed.keys():
         words += ["--recipe", "recipe.json"]
         needs.append("recipe")
     else:

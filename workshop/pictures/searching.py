@@ -29,7 +29,7 @@ def runs_beside(recipe: Recipe, device: Device) -> bool:
 
 def search_key(picture: Picture, recipe: Recipe, device: Device) -> str:
     """Key of what the search finds; pixels set by hand come after it."""
-    plain = from_record(replace(recipe, touches=(), compression="none"))
+    plain = from_record(replace(recipe, pixel_edits=(), compression="none"))
     return digest("search", picture.original_id, plain, *panel_part(device), round(device.eye_sigma_px, 6))
 
 

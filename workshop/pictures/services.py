@@ -15,7 +15,7 @@ from workshop.pictures.documents import Picture
 from workshop.pictures.models import Variant
 
 MAX_VARIANTS = 12
-PLACE_FIELDS = ("crop_x", "crop_y", "crop_width", "crop_height", "regions", "touches")
+PLACE_FIELDS = ("crop_x", "crop_y", "crop_width", "crop_height", "regions", "pixel_edits")
 
 
 def add_picture(*, build: Build, original: Original, file_name: str, recipe: Recipe | None = None, name: str = "") -> Picture:

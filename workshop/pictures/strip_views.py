@@ -55,7 +55,7 @@ class StripForm(forms.Form):
     trim = flag("cells trimmed to their ink")
     equal_advance = flag("equal advance")
     names = forms.CharField(
-        label="names", required=False, max_length=6000, widget=forms.TextInput(attrs=blank("names, parted by blanks"))
+        label="names", required=False, max_length=6000, widget=forms.TextInput(attrs=blank("names, separated by spaces"))
     )
     method = select("method", method_choices())
     threshold = slide("threshold", 0, 255, 1)

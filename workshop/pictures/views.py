@@ -209,8 +209,8 @@ def touch(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Set the pixels of a stroke, take them off, or take all of them off."""
     build, shown = own_picture(request, build_id, picture_id)
     recipe = shown.record
-    runs = touch_up.changed(recipe.touches, request.POST, build.to_device())
-    return _keep(request, build, shown, recipe.with_changes(touches=[list(run) for run in runs]))
+    runs = touch_up.changed(recipe.pixel_edits, request.POST, build.to_device())
+    return _keep(request, build, shown, recipe.with_changes(pixel_edits=[list(run) for run in runs]))
 
 
 @require_POST

@@ -118,7 +118,7 @@ class TestTouchUp:
     def test_pixels_are_set_last_and_survive_another_method(self):
         touches = ((5, 3, 4, 1), (5, 4, 4, 0))
         for method in ("threshold", "blue-noise", "stucki"):
-            done = run(MONO, Recipe(method=method, polish=True, touches=touches))
+            done = run(MONO, Recipe(method=method, polish=True, pixel_edits=touches))
             assert done.pixels[3, 5:9].tolist() == [1] * 4
             assert done.pixels[4, 5:9].tolist() == [0] * 4
             assert done.proof.verified
@@ -127,7 +127,7 @@ class TestTouchUp:
         assert checked_runs(((0, 0, 1, 6), (1, 0, 1, 1)), MONO) == ((1, 0, 1, 1),)
         # 0x8F of eight bits is 8 of four, which is shown as 0x88.
         assert checked_runs(((0, 0, 1, 0x8F00FF),), TFT) == ((0, 0, 1, 0x8800FF),)
-        assert run(TFT, Recipe(touches=((0, 0, 3, 0x123456),))).proof.verified
+        assert run(TFT, Recipe(pixel_edits=((0, 0, 3, 0x123456),))).proof.verified
 
 
 class TestZones:

@@ -24,9 +24,9 @@ CARD = SetupCard(
 
 
 def found(device, card):
-    made = replace(device, setup=card)
+    made = replace(device, setup_card=card)
     findings = device_findings(DeviceSubject(made, budgets(made, Content((Need("arrays", "pictures", 30_000),), (), 0.2))))
-    return {f.id.removeprefix("setup."): f for f in findings if f.id.startswith("setup.")}
+    return {f.id.removeprefix("setup-card."): f for f in findings if f.id.startswith("setup-card.")}
 
 
 # The low-power board: 524,288 bytes of flash; a usual program takes 122,880, the pictures here 30,000.

@@ -211,12 +211,12 @@ class TestTouch:
         for change in ({"preset": "western"}, {"spacing": 1}, {"mode": "light"}, {"bits": 4}):
             result = make(plan.with_changes(**change), Sources(PITCH))
             glyph = result.lettering.by_code[ord("A")]
-            assert result.touched == {ord("A")}
+            assert result.edited == {ord("A")}
             assert glyph.right == 31
             assert glyph.levels[glyph.top - 3, -1] == result.lettering.full
         assert before.advance == make(LetteringPlan(), Sources(PITCH)).lettering.by_code[ord("A")].advance + 2
         other = make(plan.with_changes(size_px=20), Sources(PITCH))
-        assert (other.touched, other.set_aside) == (frozenset(), (ord("A"),))
+        assert (other.edited, other.set_aside) == (frozenset(), (ord("A"),))
         back = make(plan.with_changes(size_px=20).with_changes(size_px=16), Sources(PITCH)).lettering.by_code[ord("A")]
         assert back.same_as(before)
 

@@ -77,7 +77,7 @@ class TestTouches:
 
 def test_a_recipe_with_both_comes_back_from_json():
     regions = (Region("rect", ((0, 0), (8, 8)), pattern="net", method="pattern"), Region("lasso", ((0, 0), (9, 0), (4, 8))))
-    recipe = Recipe(regions=regions, touches=((1, 2, 3, 0),), left_out=("red",), mask=True)
+    recipe = Recipe(regions=regions, pixel_edits=((1, 2, 3, 0),), left_out=("red",), mask=True)
     again = recipe_from_plain(recipe_to_plain(recipe))
     assert again == recipe
     assert hash(again) == hash(recipe)
@@ -90,15 +90,15 @@ class TestAsText:
 
     def test_lists(self):
         changes = {name: field_from_text(name, text) for name, text in {
-            "left_out": "red, yellow", "touches": "[[1, 2, 3, 0]]",
+            "left_out": "red, yellow", "pixel_edits": "[[1, 2, 3, 0]]",
             "regions": '[{"shape": "rect", "corners": [[0, 0], [8, 8]], "method": "bayer-4"}]',
         }.items()}  # fmt: skip
         recipe = Recipe().with_changes(**changes)
         assert recipe.left_out == ("red", "yellow")
-        assert recipe.touches == ((1, 2, 3, 0),)
+        assert recipe.pixel_edits == ((1, 2, 3, 0),)
         assert recipe.regions[0].method == "bayer-4"
 
-    @pytest.mark.parametrize(("name", "text"), [("regions", "{}"), ("touches", "[1"), ("regions", "rect")])
+    @pytest.mark.parametrize(("name", "text"), [("regions", "{}"), ("pixel_edits", "[1"), ("regions", "rect")])
     def test_what_is_no_list_is_told_with_an_example(self, name, text):
         with pytest.raises(BadValueError, match="a list in JSON"):
             field_from_text(name, text)

@@ -7,12 +7,12 @@ from mosaic.findings.subjects import DeviceSubject
 
 
 def _finding(id_: str, severity: Severity, what: str, why: str) -> Finding:
-    return Finding(f"setup.{id_}", severity, "Set-up", what, why)
+    return Finding(f"setup-card.{id_}", severity, "Set-up", what, why)
 
 
 def memory_parts_too_large(subject: DeviceSubject) -> list[Finding]:
     """The parts of the memory split are larger than the flash."""
-    card, flash = subject.device.setup, subject.device.board.flash_bytes
+    card, flash = subject.device.setup_card, subject.device.board.flash_bytes
     if card is None or card.memory_bytes <= flash:
         return []
     what = f"The parts take {kib(card.memory_bytes)}, the flash has {kib(flash)}"
@@ -21,7 +21,7 @@ def memory_parts_too_large(subject: DeviceSubject) -> list[Finding]:
 
 def program_larger_than_its_part(subject: DeviceSubject) -> list[Finding]:
     """Program and pictures do not fit the part that is set aside for them; an update slot has to hold as much."""
-    card, used = subject.device.setup, subject.budget("flash").value
+    card, used = subject.device.setup_card, subject.budget("flash").value
     found = []
     why_of: dict[PartKind, str] = {
         "program": "Loading stops at the end of the part (typical sizes).",
@@ -37,7 +37,7 @@ def program_larger_than_its_part(subject: DeviceSubject) -> list[Finding]:
 
 def edits_made_for_another_version(subject: DeviceSubject) -> list[Finding]:
     """A library's file was edited in a version that is no longer the one in use."""
-    card = subject.device.setup or SetupCard()
+    card = subject.device.setup_card or SetupCard()
     found = []
     for edit in card.edits:
         tool = card.tool(edit.library)
@@ -50,7 +50,7 @@ def edits_made_for_another_version(subject: DeviceSubject) -> list[Finding]:
 
 def versions_left_open(subject: DeviceSubject) -> list[Finding]:
     """Tools without an exact version."""
-    open_ = [tool.name for tool in (subject.device.setup or SetupCard()).tools if not tool.version]
+    open_ = [tool.name for tool in (subject.device.setup_card or SetupCard()).tools if not tool.version]
     if not open_:
         return []
     why = "In a year it will be another one, and nobody knows what has changed."

@@ -3,7 +3,7 @@
 import pytest
 from django.urls import reverse
 
-from tests.reading import base, setup
+from tests.reading import base, setup_card
 from workshop.builds.models import Build, SetupDocument
 from workshop.builds.services import start_build
 
@@ -22,7 +22,7 @@ def other(maker):
 
 def post(client, build, **changes):
     build.refresh_from_db()
-    return client.post(reverse("setup", args=[build.pk]), {"base": base(build, SetupDocument), **changes}, follow=True)
+    return client.post(reverse("setup-card", args=[build.pk]), {"base": base(build, SetupDocument), **changes}, follow=True)
 
 
 def text_of(response) -> str:
@@ -31,7 +31,7 @@ def text_of(response) -> str:
 
 def test_a_card_is_kept_and_grows(signed_in, build):
     page = text_of(post(signed_in, build, **TYPED))
-    kept = Build.objects.get(pk=build.pk).to_device().setup
+    kept = Build.objects.get(pk=build.pk).to_device().setup_card
     assert (kept.tools[0].version, kept.memory[0].size_bytes, kept.trials[0].worked) == ("3.2.1", 300_000, False)
     assert kept.loading == "hold BOOT,\npress RST\n"
     assert 'name="tools[2].name"' in page  # two more places than there are entries
@@ -40,7 +40,7 @@ def test_a_card_is_kept_and_grows(signed_in, build):
     assert "build tool 3.2.1, kept: home" in card
     assert "2026-05-31: did not work, black glass" in card
     post(signed_in, build, **{"tools[0].name": ""})
-    assert not Build.objects.get(pk=build.pk).to_device().setup.tools
+    assert not Build.objects.get(pk=build.pk).to_device().setup_card.tools
 
 
 @pytest.mark.parametrize(
@@ -55,30 +55,30 @@ def test_wrong_input_is_told_and_kept(signed_in, build, changes, message):
     page = text_of(post(signed_in, build, **{"tools[0].name": "build tool", **changes}))
     assert message in page
     assert 'value="build tool"' in page
-    assert setup(Build.objects.get()) is None
+    assert setup_card(Build.objects.get()) is None
 
 
 def test_findings_count_at_station_one(signed_in, build):
     page = post(signed_in, build, **{**TYPED, "memory[0].size_bytes": "600000"})
-    assert [f["id"] for f in page.context["findings"]] == ["setup.parts-too-large"]
+    assert [f["id"] for f in page.context["findings"]] == ["setup-card.parts-too-large"]
     assert signed_in.get(reverse("build-panel", args=[build.pk])).context["stones"][0].words == "here, 1 must fix"
 
 
 def test_copied_compared_and_clashing(signed_in, build, other):
     post(signed_in, build, **TYPED)
-    signed_in.post(reverse("copy-setup", args=[other.pk]), {"other": build.pk})
-    copied = Build.objects.get(pk=other.pk).to_device().setup
+    signed_in.post(reverse("copy-setup-card", args=[other.pk]), {"other": build.pk})
+    copied = Build.objects.get(pk=other.pk).to_device().setup_card
     assert copied.tools[0].version == "3.2.1"
     assert not copied.trials
-    same = signed_in.get(reverse("setup", args=[other.pk]), {"with": build.pk})
+    same = signed_in.get(reverse("setup-card", args=[other.pk]), {"with": build.pk})
     assert "The two say the same" in text_of(same)
     page = post(signed_in, other, **{"tools[0].version": "4.0"})
     assert [(c.other, c.wanted, c.other_wants) for c in page.context["clashes"]] == [("Tide board", "4.0", "3.2.1")]
-    compared = signed_in.get(reverse("setup", args=[other.pk]), {"with": build.pk}).context["differences"]
+    compared = signed_in.get(reverse("setup-card", args=[other.pk]), {"with": build.pk}).context["differences"]
     assert compared == [("tools.build tool", "4.0 in home", "3.2.1 in home")]
 
 
 def test_only_ones_own_cards_can_be_copied(signed_in, build, other):
     for wanted in ("", "x", "999999", str(other.pk)):
-        assert signed_in.post(reverse("copy-setup", args=[build.pk]), {"other": wanted}).status_code == 422
-    assert setup(Build.objects.get(pk=build.pk)) is None
+        assert signed_in.post(reverse("copy-setup-card", args=[build.pk]), {"other": wanted}).status_code == 422
+    assert setup_card(Build.objects.get(pk=build.pk)) is None

@@ -65,7 +65,7 @@ def _filled(form: DescriptionForm) -> SetupCard:
 
 
 def _card_of(build: Build) -> SetupCard:
-    return build.to_device().setup or SetupCard()
+    return build.to_device().setup_card or SetupCard()
 
 
 def _others(build: Build) -> dict[int, tuple[str, SetupCard]]:
@@ -74,7 +74,7 @@ def _others(build: Build) -> dict[int, tuple[str, SetupCard]]:
     return {row.build_id: (row.build.name, row.record) for row in rows}
 
 
-def setup(request: HttpRequest, build_id: int) -> HttpResponse:
+def setup_card(request: HttpRequest, build_id: int) -> HttpResponse:
     """The card; a post keeps it."""
     build = own_build(request, build_id)
     card = _card_of(build)
@@ -82,16 +82,16 @@ def setup(request: HttpRequest, build_id: int) -> HttpResponse:
         return _page(request, build, card, _form(card))
     form = _form(card, {k: v for k, v in request.POST.items() if k != "csrfmiddlewaretoken"})
     try:
-        services.set_setup(build=build, card=_filled(form), base=base_of(request))
+        services.set_setup_card(build=build, card=_filled(form), base=base_of(request))
     except MosaicError as error:
         form.refuse(error)
         return _page(request, build, card, form, status=409 if isinstance(error, ConflictError) else 422)
     messages.success(request, "The card was kept.")
-    return redirect("setup", build.pk)
+    return redirect("setup-card", build.pk)
 
 
 @require_POST
-def copy_setup(request: HttpRequest, build_id: int) -> HttpResponse:
+def copy_setup_card(request: HttpRequest, build_id: int) -> HttpResponse:
     """The card of another build, in the place of this one's; trials stay where they were made."""
     build = own_build(request, build_id)
     text = request.POST.get("other", "")
@@ -99,9 +99,9 @@ def copy_setup(request: HttpRequest, build_id: int) -> HttpResponse:
     if other is None:
         raise BadValueError("choose one of your builds that has a set-up card")
     name, card = other
-    services.set_setup(build=build, card=replace(card, trials=()), base=base_of(request))
+    services.set_setup_card(build=build, card=replace(card, trials=()), base=base_of(request))
     messages.success(request, f"The card of {name} was copied, without its trials.")
-    return redirect("setup", build.pk)
+    return redirect("setup-card", build.pk)
 
 
 def _page(request: HttpRequest, build: Build, card: SetupCard, form: DescriptionForm, *, status: int = 200) -> HttpResponse:
@@ -120,7 +120,7 @@ def _page(request: HttpRequest, build: Build, card: SetupCard, form: Description
         "rows": {name: range(len(form.plain[name])) for name in LISTS},
         "bar": [(part, round(part.size_bytes / max(flash, card.memory_bytes, 1) * 100, 2)) for part in card.memory],
         "free_bytes": flash - card.memory_bytes,
-        "findings": overview.findings_on("setup"),
+        "findings": overview.findings_on("setup-card"),
         "clashes": clashes(card, cards),
         "others": [(number, name) for number, (name, _) in others.items()],
         "base": services.base_of_single(build, SetupDocument),
@@ -128,7 +128,7 @@ def _page(request: HttpRequest, build: Build, card: SetupCard, form: Description
         "compared": compared,
         "differences": _compared(card, others[compared][1]) if compared else [],
     }
-    return render(request, "panelwork/setup.html", context, status=status)
+    return render(request, "panelwork/setup_card.html", context, status=status)
 
 
 def _compared(card: SetupCard, theirs: SetupCard) -> list[tuple[str, Any, Any]]:
