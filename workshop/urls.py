@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from workshop.removal import bring_back
 from workshop.stations import stations
 
 urlpatterns = [
@@ -9,6 +10,7 @@ urlpatterns = [
     path("", include("workshop.panels.urls")),
     path("", include("workshop.bench.urls")),
     path("", include("workshop.jobs.urls")),
+    path("deleted/<str:label>/<int:pk>/bring-back/", bring_back, name="bring-back"),
     path("builds/<int:build_id>/", include("workshop.stations.urls")),
     *(path("builds/<int:build_id>/", include(station.urls)) for station in stations()),
 ]

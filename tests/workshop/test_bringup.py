@@ -95,7 +95,8 @@ class TestStages:
     def test_new_parts_begin_anew(self, signed_in, counter):
         signed_in.post(reverse("bringup-keep", args=[counter.pk, "power"]), {"done": "1", "reading": "3.3"})
         signed_in.post(
-            reverse("exchange-parts", args=[counter.pk]), {"panel": "tft-240x240-round", "board": "low-power", "link_kind": "spi"}
+            reverse("exchange-parts", args=[counter.pk]),
+            {"panel": "tft-240x240-round", "board": "low-power", "link_kind": "spi", "sure": "1"},
         )
         counter.refresh_from_db()
         assert single(counter, StageNotesDocument) is None

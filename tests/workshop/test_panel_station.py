@@ -60,8 +60,8 @@ class TestStation:
     @pytest.mark.parametrize(
         ("change", "message"),
         [
-            ({"panel": "none"}, "no panel is named so"),
-            ({"board": "none"}, "no board is named so"),
+            ({"panel": "none"}, "there is no panel named"),
+            ({"board": "none"}, "there is no board named"),
             ({"panel": "amoled-466x466-round"}, "none of the panel&#x27;s links (quad SPI)"),
         ],
     )

@@ -74,13 +74,14 @@ class TestPlan:
             assert answer.status_code == 422
         assert wiring(Build.objects.get()) is None
 
-    def test_other_parts_are_proposed_anew(self, signed_in, build):
+    def test_another_board_keeps_what_was_left_open(self, signed_in, build):
         post(signed_in, build, **{"wire-RST": ""})
         chosen = {"panel": build.passport_slug, "board": "wireless", "link_kind": "spi"}
         chosen["revision"] = Build.objects.get().revision
-        signed_in.post(reverse("exchange-parts", args=[build.pk]), chosen)
-        assert wiring(Build.objects.get()) is None
-        assert not signed_in.get(reverse("wiring", args=[build.pk])).context["findings"]
+        signed_in.post(reverse("exchange-parts", args=[build.pk]), {**chosen, "sure": "1"})
+        assert wiring(Build.objects.get()).to_of("RST") == ""
+        found = signed_in.get(reverse("wiring", args=[build.pk])).context["findings"]
+        assert [finding["id"] for finding in found] == ["wiring.open-reset"]
 
     def test_pins_bear_the_names_printed_on_ones_own_board(self, signed_in, maker, build):
         row = make_board_mine(owner=maker, entry=board_of(maker, "low-power"))

@@ -13,10 +13,10 @@ from mosaic.boards import board as boards
 from mosaic.errors import BadValueError, MosaicError
 from workshop.bench.forms import SheetForm
 from workshop.builds import services
-from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
 from workshop.documents.models import Original
 from workshop.panels.bench import Exhibit, lay_out
+from workshop.removal import tell_removed
 from workshop.stations import stations
 from workshop.stations.frame import frame_context, stones_of
 from workshop.stations.overview import Overview, overview_of, read_ahead
@@ -122,10 +122,10 @@ def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Remove a build; its name has to be typed."""
+    """Delete a build; its name has to be typed."""
     build = own_build(request, build_id)
     if request.POST.get("name", "").strip() != build.name:
-        raise BadValueError(f"to remove this build, type its name: {build.name}")
-    Build.objects.filter(pk=build.pk).delete()
-    messages.success(request, f"{build.name} was removed.")
+        raise BadValueError(f"to delete this build, type its name: {build.name}")
+    build.remove()
+    tell_removed(request, build)
     return redirect("workshop")

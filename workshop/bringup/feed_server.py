@@ -34,7 +34,7 @@ def hold(token: str, session: str) -> Feed:
         The token is unknown, or another program is feeding this build.
     """
     with transaction.atomic():
-        feed = Feed.objects.select_for_update().select_related("build").filter(token=token).first()
+        feed = Feed.objects.select_for_update().select_related("build").filter(token=token, build__removed=None).first()
         if feed is None:
             raise PermissionError("this token belongs to no build; copy it from the page of the live feed")
         if feed.session and feed.seen and feed.seen > timezone.now() - HELD_FOR:

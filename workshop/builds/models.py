@@ -12,20 +12,32 @@ from mosaic.links.kinds import KINDS
 from mosaic.panels.loader import passport_from_plain
 from mosaic.panels.mounting import Opening
 from mosaic.panels.sending import Sending
+from mosaic.wiring.carry import carry
 from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.proposal import propose
+from mosaic.wiring.signals import signals_of
 from workshop.documents import shelf
 from workshop.documents.models import Document
+from workshop.removal import Removable
 
 
 class WiringDocument(Document):
     """A build's own pin plan; where it has none, the proposed one holds."""
 
     KIND, NOUN, PAGE, RECORD = "wiring", "pin plan", "wiring", PinPlan
-    SINGLE = OF_DEVICE = OF_PARTS = True
+    SINGLE = OF_DEVICE = True
 
     class Meta:
         proxy = True
+
+    @classmethod
+    def carried(cls, record: PinPlan, before: Device, after: Device) -> tuple[PinPlan, tuple[str, ...]]:
+        was, now = (signals_of(device.passport, device.link_kind) for device in (before, after))
+        links = before.link_kind, after.link_kind
+        plan, lost = carry(
+            record, was, now, (before.board, after.board), links, propose(after.passport, after.board, after.link_kind).plan
+        )
+        return plan, (f"of the pin plan: {', '.join(lost)}",) if lost else ()
 
 
 class SetupDocument(Document):
@@ -38,7 +50,7 @@ class SetupDocument(Document):
         proxy = True
 
 
-class Build(models.Model):
+class Build(Removable):
     """One device. `passport` and `board` are snapshots: a change of the catalogue never alters a build.
 
     `revision` counts changes of the device, `content` changes of anything that is made for it.
@@ -80,13 +92,14 @@ class Build(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
-    class Meta:
+    class Meta(Removable.Meta):
         ordering = ["id"]
 
-    def to_device(self) -> Device:
-        """The device; where no pin plan has been kept, it has the proposed one."""
+    def to_device(self, *, proposed: bool = False) -> Device:
+        """The device; where no pin plan has been kept, or `proposed` asks for it, it has the proposed one."""
         passport, board = passport_from_plain(self.passport), board_from_plain(self.board)
-        wiring, card = shelf.single(self, WiringDocument), shelf.single(self, SetupDocument)
+        wiring = None if proposed else shelf.single(self, WiringDocument)
+        card = None if proposed else shelf.single(self, SetupDocument)
         return Device(
             passport=passport,
             rotation=self.rotation,
@@ -107,3 +120,16 @@ class Build(models.Model):
             sending=to_record(self.sending, Sending, "sending") if self.sending else Sending(),
             opening=to_record(self.opening, Opening, "opening") if self.opening else None,
         )
+
+
+class PartsExchange(models.Model):
+    """The last exchange of a build's parts, kept to lead back from `revision`: fields and documents as they were.
+
+    `documents` lists {document, before, after}: heads before and after, the latter None where it was set aside.
+    """
+
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="exchanges")
+    fields = models.JSONField()
+    documents = models.JSONField(default=list)
+    revision = models.PositiveIntegerField()
+    created = models.DateTimeField(auto_now_add=True)

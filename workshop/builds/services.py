@@ -21,7 +21,6 @@ from mosaic.wiring.plan import PinPlan, check_names
 from workshop.builds.models import Build, SetupDocument, WiringDocument
 from workshop.documents import services as documents
 from workshop.documents import shelf
-from workshop.documents.kinds import all_kinds
 from workshop.documents.models import Document
 from workshop.errors import ConflictError
 from workshop.panels.parts import board_of, panel_of
@@ -37,27 +36,43 @@ def start_build(*, owner, name: str, panel: str, board: str, link_kind: str, **m
     BadValueError
         There is no such panel or board, or they have no link in common.
     """
-    passport, chosen = _parts(owner, panel, board)
-    option = _option(passport, chosen, link_kind)
+    passport, chosen = parts_of(owner, panel, board)
+    option = option_of(passport, chosen, link_kind)
     values = {
         "rotation": passport.rotation,
         "supply_kind": Build.SupplyKind.CELL if passport.technology == "epaper" else Build.SupplyKind.MAINS,
         **more,
     }
-    build = Build(owner=owner, name=name, **_snapshots(panel, passport, board, chosen, option), **values)
+    build = Build(owner=owner, name=name, **snapshots_of(panel, passport, board, chosen, option), **values)
     build.full_clean(exclude=["passport", "board"])
     build.save()
     return build
 
 
-def _parts(owner, panel: str, board: str) -> tuple[Passport, Board]:
-    panel_entry, board_entry = panel_of(owner, panel), board_of(owner, board)
-    if panel_entry is None or board_entry is None:
-        raise BadValueError(f"no {'panel' if panel_entry is None else 'board'} is named so; choose one of the shelf")
-    return panel_entry.passport, board_entry.board
+def parts_of(owner, panel: "str | Build", board: "str | Build") -> tuple[Passport, Board]:
+    """Panel and board of these references; a build in place of a reference stands for its own snapshot."""
+    return _passport_of(owner, panel), _board_of(owner, board)
 
 
-def _option(passport: Passport, board: Board, link_kind: str) -> LinkOption:
+def _passport_of(owner, panel: "str | Build") -> Passport:
+    if isinstance(panel, Build):
+        return panels.passport_from_plain(panel.passport)
+    entry = panel_of(owner, panel)
+    if entry is None:
+        raise BadValueError(f"there is no panel named {panel[:60]!r}; choose one from the shelf")
+    return entry.passport
+
+
+def _board_of(owner, board: "str | Build") -> Board:
+    if isinstance(board, Build):
+        return boards.board_from_plain(board.board)
+    entry = board_of(owner, board)
+    if entry is None:
+        raise BadValueError(f"there is no board named {board[:60]!r}; choose one from the shelf")
+    return entry.board
+
+
+def option_of(passport: Passport, board: Board, link_kind: str) -> LinkOption:
     """The panel's link of this kind, or the first that both ends have."""
     shared = boards.shared_links(board, passport.links)
     if not shared:
@@ -66,7 +81,8 @@ def _option(passport: Passport, board: Board, link_kind: str) -> LinkOption:
     return next((option for option in shared if option.kind == link_kind), shared[0])
 
 
-def _snapshots(panel: str, passport: Passport, board: str, chosen: Board, option: LinkOption) -> dict[str, Any]:
+def snapshots_of(panel: str, passport: Passport, board: str, chosen: Board, option: LinkOption) -> dict[str, Any]:
+    """What a build keeps of its parts."""
     return {
         "passport": panels.passport_to_plain(passport), "passport_slug": panel,
         "board": boards.board_to_plain(chosen), "board_slug": board,
@@ -96,24 +112,6 @@ def _keep(current: Build, *fields: str) -> None:
     """Save fields of a locked build as its next revision."""
     current.revision += 1
     current.save(update_fields=[*fields, "revision", "changed"])
-
-
-@transaction.atomic
-def exchange_parts(*, build: Build, panel: str, board: str, link_kind: str, revision: int) -> None:
-    """Another panel, board or link for a build. Pictures keep their recipes and are made anew for the panel."""
-    current = locked(build, revision)
-    passport, chosen = _parts(current.owner, panel, board)
-    if panel != current.passport_slug:
-        current.rotation, current.mirrored, current.opening = passport.rotation, False, None
-    option = _option(passport, chosen, link_kind)
-    snapshots = _snapshots(panel, passport, board, chosen, option)
-    for name, value in snapshots.items():
-        setattr(current, name, value)
-    current.sending = None  # what was known of the program was so of the old parts
-    _keep(current, *snapshots, "rotation", "mirrored", "opening", "sending")
-    for row in (shelf.single(current, kind) for kind in all_kinds() if kind.OF_PARTS):
-        if row is not None:
-            documents.delete(row)
 
 
 @transaction.atomic

@@ -67,9 +67,6 @@ class Document(models.Model):
     OF_DEVICE: ClassVar[bool] = False
     """Whether the device itself changes with it, and everything that is made for the device."""
 
-    OF_PARTS: ClassVar[bool] = False
-    """Whether it speaks of one panel and board, and has nothing to say of others."""
-
     build = models.ForeignKey("builds.Build", on_delete=models.CASCADE, related_name="documents")
     kind = models.CharField(max_length=20)
     name = models.CharField(max_length=80)
@@ -108,6 +105,14 @@ class Document(models.Model):
     def refs_in(cls, description: dict[str, Any]) -> set[str]:
         """References to other documents in a description."""
         return set()
+
+    @classmethod
+    def carried(cls, record: Any, before: Any, after: Any) -> tuple[Any, tuple[str, ...]]:
+        """What of a record still applies to the device `after` parts of `before` were exchanged, and what is lost, in words.
+
+        None where nothing applies: the document is set aside. Kinds that speak of panel, board or link say how.
+        """
+        return record, ()
 
     @classmethod
     def keep_source(cls, *, data: bytes, file_name: str, owner: Any) -> Original:

@@ -16,6 +16,7 @@ from workshop.panels import services
 from workshop.panels.description_form import Blank, DescriptionForm, revision_from
 from workshop.panels.files import json_file
 from workshop.panels.parts import BoardEntry, board_entries, board_or_404
+from workshop.removal import tell_removed
 
 ROW = 24
 
@@ -142,6 +143,6 @@ def remove_board(request: HttpRequest, ref: str) -> HttpResponse:
     entry = board_or_404(request.user, ref)
     if entry.own is None:
         raise BadValueError("boards of the catalogue are read-only")
-    entry.own.delete()
-    messages.success(request, f"{entry.board.name} was removed. Builds that use it keep their snapshot.")
+    entry.own.remove()
+    tell_removed(request, entry.own, "Builds that use it keep their snapshot.")
     return redirect("boards")

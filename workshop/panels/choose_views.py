@@ -26,6 +26,7 @@ from workshop.panels.bench import Exhibit, lay_out
 from workshop.panels.models import Comparison
 from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_of, panels_of
 from workshop.panels.views import screen_address
+from workshop.removal import tell_removed
 
 MOST_PANELS = 6
 COMPARISONS_A_PAGE = 20
@@ -228,6 +229,7 @@ def take_out(request: HttpRequest, comparison_id: int) -> HttpResponse:
 @require_POST
 def remove_comparison(request: HttpRequest, comparison_id: int) -> HttpResponse:
     """Take a comparison away; panels and builds are not touched."""
-    _own(request, comparison_id).delete()
-    messages.success(request, "The comparison was removed.")
+    row = _own(request, comparison_id)
+    row.remove()
+    tell_removed(request, row)
     return redirect("comparisons")

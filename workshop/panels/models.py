@@ -7,9 +7,10 @@ from django.db import models
 from mosaic.boards.board import Board, board_from_plain
 from mosaic.panels.loader import passport_from_plain
 from mosaic.panels.passport import Passport
+from workshop.removal import Removable
 
 
-class Owned(models.Model):
+class Owned(Removable):
     """Something of the catalogue made one's own: its description, and what it was based on."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="%(class)ss")
@@ -19,7 +20,7 @@ class Owned(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
-    class Meta:
+    class Meta(Removable.Meta):
         abstract = True
         ordering = ["-changed", "-id"]
 
@@ -52,7 +53,7 @@ class OwnBoard(Owned):
         return board_from_plain(self.board)
 
 
-class Comparison(models.Model):
+class Comparison(Removable):
     """Several panels for one purpose. `panels` are references, `prices` typed by the maker, by reference."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="comparisons")
@@ -71,5 +72,5 @@ class Comparison(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
-    class Meta:
+    class Meta(Removable.Meta):
         ordering = ["-changed", "-id"]

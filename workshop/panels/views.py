@@ -18,6 +18,7 @@ from workshop.panels.passport_form import passport_form
 from workshop.panels.passport_page import orientation_from, passport_context
 from workshop.panels.shelf import TECHNOLOGIES, shelf_page
 from workshop.panels.shown import screen_key, screen_png
+from workshop.removal import tell_removed
 
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -173,6 +174,6 @@ def remove(request: HttpRequest, ref: str) -> HttpResponse:
     entry = panel_or_404(request.user, ref)
     if entry.own is None:
         raise BadValueError("passports of the catalogue are read-only")
-    entry.own.delete()
-    messages.success(request, f"{entry.passport.name} was removed. Builds that use it keep their snapshot.")
+    entry.own.remove()
+    tell_removed(request, entry.own, "Builds that use it keep their snapshot.")
     return redirect("panels")

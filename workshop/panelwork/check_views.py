@@ -13,7 +13,7 @@ from django.utils import timezone
 from mosaic.device.device import Device
 from mosaic.device.notes import Reading, Readings
 from mosaic.narrowing import needed
-from mosaic.wiring.checks import Check, checks_of
+from mosaic.wiring.checks import Check
 from mosaic.wiring.plan import pin_of
 from mosaic.wiring.signals import signals_of
 from workshop.builds.models import Build
@@ -23,7 +23,7 @@ from workshop.documents import shelf
 from workshop.documents.pages import base_of
 from workshop.documents.services import save_single
 from workshop.errors import ConflictError, message_of
-from workshop.panelwork.documents import ReadingsDocument
+from workshop.panelwork.documents import ReadingsDocument, device_checks
 from workshop.panelwork.wiring_drawing import draw_wiring
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
@@ -40,10 +40,6 @@ class CheckLine:
     day: str
     problem: str = ""
     holds: bool | None = None
-
-
-def _checks(device: Device) -> tuple[Check, ...]:
-    return checks_of(device.passport, device.board, device.link_kind, needed(device.wiring, "a pin plan"))
 
 
 def _line(check: Check, build: Build, typed: dict[str, str], problems: dict[str, str]) -> CheckLine:
@@ -80,7 +76,7 @@ def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """The check sheet; a post keeps the readings that are numbers, and says which are not."""
     build = own_build(request, build_id)
     overview = overview_of(build)
-    checks = _checks(overview.device)
+    checks = device_checks(overview.device)
     typed, problems, conflict, status = {}, {}, "", 422
     if request.method == "POST":
         typed = {check.id: request.POST.get(check.id, "").strip() for check in checks}
@@ -136,7 +132,7 @@ def card(request: HttpRequest, build_id: int) -> HttpResponse:
         "rows": _rows(device),
         "pin_plan": device.wiring,
         "setup_card": device.setup_card,
-        "lines": [_line(check, build, {}, {}) for check in _checks(device)],
+        "lines": [_line(check, build, {}, {}) for check in device_checks(device)],
         "findings": overview.findings_on("wiring"),
     }
     return render(request, "panelwork/wiring_card.html", context)

@@ -19,6 +19,7 @@ from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import MARGIN_MM, fitting_opening, hidden_pixels, mounting_plan
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, legibility_of, letters_of
 from workshop.answers import FOR_EVER
+from workshop.builds import exchange as parts
 from workshop.builds import services
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
@@ -100,15 +101,36 @@ def lay(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 def exchange(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Another panel, board or link."""
+    """Another panel, board or link. What would be lost is asked about first; a notice leads back."""
     build = own_build(request, build_id)
-    post = request.POST
-    services.exchange_parts(
-        build=build, panel=post.get("panel", "").strip(), board=post.get("board", ""), link_kind=post.get("link_kind", ""),
-        revision=revision_of(request),
-    )  # fmt: skip
+    chosen = parts.checked_parts(build, request.POST)
+    foreseen = parts.foresee(build=build, **chosen)
+    if foreseen.lost and request.POST.get("sure") != "1":
+        device, overview = foreseen.device, overview_of(build)
+        context = {
+            **frame_context(overview, "panel"), "chosen": chosen, "lost": foreseen.lost,
+            "panel_name": device.passport.name, "board_name": device.board.name, "link_name": KINDS[device.link_kind].name,
+        }  # fmt: skip
+        return render(request, "panelwork/exchange.html", context)
+    made = parts.exchange_parts(build=build, **chosen, revision=revision_of(request))
+    if made is None:
+        messages.success(request, "These are the parts that the build has. Nothing was changed.")
+        return redirect("build-panel", build.pk)
     build.refresh_from_db()
-    messages.success(request, f"Now {build.passport['name']} on {build.board['name']}. Every figure was computed anew.")
+    back = reverse("undo-exchange", args=[build.pk, made.pk])
+    messages.success(request, f"Now {build.passport['name']} on {build.board['name']}. All figures are new.", extra_tags=back)
+    return redirect("build-panel", build.pk)
+
+
+@require_POST
+def undo_exchange(request: HttpRequest, build_id: int, exchange_id: int) -> HttpResponse:
+    """Back to the parts before, with everything that went with them."""
+    build = own_build(request, build_id)
+    made = build.exchanges.filter(pk=exchange_id).first()
+    if made is None:
+        raise BadValueError("this exchange was undone already, or another one followed; nothing was changed")
+    parts.undo_exchange(exchange=made)
+    messages.success(request, "The parts are as they were, with everything that belongs to them.")
     return redirect("build-panel", build.pk)
 
 

@@ -10,6 +10,7 @@ urlpatterns = [
     path("panel/screen/<slug:key>.png", panel_views.screen, name="build-screen"),
     path("panel/lay/", panel_views.lay, name="lay-build"),
     path("panel/exchange/", panel_views.exchange, name="exchange-parts"),
+    path("exchange/<int:exchange_id>/undo/", panel_views.undo_exchange, name="undo-exchange"),
     path("panel/take-over/", panel_views.take_over, name="take-over"),
     path("wiring/", wiring_views.wiring, name="wiring"),
     path("wiring/propose/", wiring_views.propose_anew, name="propose-wiring"),

@@ -5,11 +5,12 @@ from django.db import models
 
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
 from workshop.pictures.documents import Animation, Figure, Picture, Strip
+from workshop.removal import Removable
 
 __all__ = ["Animation", "Figure", "FoundSearch", "Picture", "SavedRecipe", "Strip", "Variant"]
 
 
-class SavedRecipe(models.Model):
+class SavedRecipe(Removable):
     """A recipe by name, for any picture of its owner. It holds no crop, regions or touch-up: those belong to one picture."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="recipes")
@@ -17,7 +18,7 @@ class SavedRecipe(models.Model):
     recipe = models.JSONField()
     created = models.DateTimeField(auto_now_add=True)
 
-    class Meta:
+    class Meta(Removable.Meta):
         ordering = ["name"]
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_recipe_a_name")]
 
@@ -26,8 +27,10 @@ class SavedRecipe(models.Model):
         return recipe_from_plain(self.recipe)
 
 
-class Variant(models.Model):
+class Variant(Removable):
     """Another recipe of a picture, kept for comparison. `derived` are its figures, a function of `derived_key`."""
+
+    OWNER = "picture__build__owner"
 
     picture = models.ForeignKey(Picture, on_delete=models.CASCADE, related_name="variants")
     name = models.CharField(max_length=80)
@@ -36,7 +39,7 @@ class Variant(models.Model):
     derived = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
 
-    class Meta:
+    class Meta(Removable.Meta):
         ordering = ["id"]
 
     @property

@@ -19,6 +19,7 @@ from workshop.pictures.models import SavedRecipe
 from workshop.pictures.reports import report_of
 from workshop.pictures.tabs import tabs_of
 from workshop.pictures.views import own_picture
+from workshop.removal import tell_removed
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
@@ -117,5 +118,7 @@ def _given(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -
 def forget(request: HttpRequest, build_id: int, picture_id: int, recipe_id: int) -> HttpResponse:
     """Delete a saved recipe."""
     build, shown = own_picture(request, build_id, picture_id)
-    get_object_or_404(SavedRecipe, pk=recipe_id, owner=request.user).delete()
+    row = get_object_or_404(SavedRecipe, pk=recipe_id, owner=request.user)
+    row.remove()
+    tell_removed(request, row)
     return redirect("recipes", build.pk, shown.pk)

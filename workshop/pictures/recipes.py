@@ -31,6 +31,7 @@ def save_as(*, owner, name: str, recipe: Recipe) -> SavedRecipe:
     if owner.recipes.exclude(name=name).count() >= MAX_RECIPES:
         raise BadValueError(f"you keep {MAX_RECIPES} recipes, which is the most; delete one first")
     plain = recipe_to_plain(recipe.without_places())
+    SavedRecipe.everything.filter(owner=owner, name=name).exclude(removed=None).delete()  # its name is wanted again
     saved, _ = SavedRecipe.objects.update_or_create(owner=owner, name=name, defaults={"recipe": plain})
     return saved
 

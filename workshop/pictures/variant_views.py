@@ -29,6 +29,7 @@ from workshop.pictures.models import Variant
 from workshop.pictures.reports import fitted_of, glass_png, report_key, report_of
 from workshop.pictures.tabs import tabs_of
 from workshop.pictures.views import own_picture
+from workshop.removal import tell_removed
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
@@ -223,7 +224,10 @@ def take(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 
 @require_POST
 def drop(request: HttpRequest, build_id: int, picture_id: int, variant_id: int) -> HttpResponse:
-    """Drop a kept variant."""
+    """Delete a kept variant."""
     build, shown = own_picture(request, build_id, picture_id)
-    shown.variants.filter(pk=variant_id).delete()
+    row = shown.variants.filter(pk=variant_id).first()
+    if row is not None:
+        row.remove()
+        tell_removed(request, row)
     return redirect("variants", build.pk, shown.pk)
