@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from mosaic.errors import MosaicError
+from workshop.refused import page_again
 
 
 class ConflictError(MosaicError):
@@ -32,7 +33,8 @@ class CoreErrorMiddleware:
         status = 409 if isinstance(error, ConflictError) else 422
         if getattr(request, "htmx", False):
             return notice(request, error, status)
-        return render(request, "problem.html", {"message": message_of(error)}, status=status)
+        again = page_again(request, message_of(error), status)
+        return again or render(request, "problem.html", {"message": message_of(error)}, status=status)
 
 
 def message_of(error: Exception) -> str:

@@ -137,7 +137,6 @@ class TestSheet:
             ({"clock_hz": 99_000_000}, "up to 20,000,000 Hz"),
             ({"viewing_distance_mm": "far"}, "Viewing distance, mm: Enter a number"),
             ({"on_hours_per_day": 25}, "less than or equal to 24"),
-            ({"revision": 0}, "changed in another tab"),
         ],
     )
     def test_wrong_input_is_told_and_kept(self, signed_in, build, change, message):
@@ -147,6 +146,35 @@ class TestSheet:
         assert message in page
         assert 'value="New name"' in page
         assert Build.objects.get().name == "Tide board"
+
+    def test_two_tabs_are_compared_and_either_is_kept(self, signed_in, build):
+        address, first = reverse("sheet", args=[build.pk]), self.data(build)
+        signed_in.post(address, self.data(build, place="Slipway", light_lux=2000))
+        answer = signed_in.post(address, {**first, "place": "Boathouse wall"})
+        assert answer.status_code == 409
+        page = answer.content.decode()
+        assert "None:" not in page
+        assert "was changed in another tab" in page
+        told = [(row.label, row.mine, row.theirs) for row in answer.context["differing"]]
+        assert told == [("Place", "Boathouse wall", "Slipway"), ("Light of the place, lux", "500", "2000")]
+        assert Build.objects.get().place == "Slipway"
+        mine = {**first, "place": "Boathouse wall", "revision": answer.context["form"]["revision"].value()}
+        assert signed_in.post(address, mine).status_code == 302
+        assert Build.objects.get().place == "Boathouse wall"
+
+    def test_a_sheet_leaves_alone_what_it_does_not_show(self, signed_in, build):
+        data = self.data(build, place="Slipway")
+        Build.objects.update(sending={"sent_share": 0.5, "form": 1})
+        signed_in.post(reverse("sheet", args=[build.pk]), data)
+        assert Build.objects.get().sending == {"sent_share": 0.5, "form": 1}
+
+    def test_a_page_whose_build_is_gone_says_so(self, signed_in, picture):
+        Build.objects.all()[0].remove()
+        address = reverse("save-recipe", args=[picture.build_id, picture.pk])
+        answer = signed_in.post(address, {"base": 1}, HTTP_HX_REQUEST="true")
+        assert answer.status_code == 404
+        assert answer["HX-Retarget"] == "#notice"
+        assert "is no longer there" in answer.content.decode()
 
     def test_cautions_fit_the_supply(self, signed_in, build):
         page = signed_in.get(reverse("sheet", args=[build.pk])).content.decode()

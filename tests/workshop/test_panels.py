@@ -316,13 +316,28 @@ class TestChoose:
             ({"viewing_distance_mm": "far"}, "Viewing distance, mm: Enter a number"),
             ({"update_interval_s": 0}, "greater than or equal to 1"),
             ({"board": "none"}, "Board: Select a valid choice"),
-            ({"revision": 99}, "changed in another tab"),
             ({"with": "plasma"}, "no panel is named"),
         ],
     )
     def test_wrong_input(self, signed_in, comparison, changes, message):
         page = text_of(self.post(signed_in, comparison, **changes))
         assert message.lower() in page.lower()
+
+    @pytest.mark.parametrize("live", [{}, {"HTTP_HX_REQUEST": "true"}])
+    def test_two_tabs_are_compared_and_either_is_kept(self, signed_in, comparison, live):
+        comparison.refresh_from_db()
+        first, address = self.data(comparison), reverse("comparison", args=[comparison.pk])
+        signed_in.post(address, {**first, "light_lux": 2000})
+        answer = signed_in.post(address, {**first, "cell_v": 3.0}, **live)
+        assert answer.status_code == (200 if live else 409)
+        assert "None:" not in text_of(answer)
+        assert [(row.label, row.mine, row.theirs) for row in answer.context["differing"]] == [
+            ("Voltage of the cell, V", "3", "3.7"), ("Light of the place, lux", "500", "2000"),
+        ]  # fmt: skip
+        mine = {**first, "cell_v": 3.0, "revision": answer.context["form"]["revision"].value()}
+        signed_in.post(address, mine, **live)
+        comparison.refresh_from_db()
+        assert (comparison.cell_v, comparison.light_lux) == (3.0, 500)
 
     def test_six_at_most(self, signed_in, comparison):
         comparison.panels = list(catalogue())[:6]

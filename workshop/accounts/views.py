@@ -15,6 +15,10 @@ from workshop.accounts.forms import SignInForm, SignUpForm
 from workshop.accounts.models import User
 from workshop.errors import notice
 
+GONE = (
+    "What this page shows is no longer there: it was deleted, or you signed in as somebody else, in another tab. What you set is"
+    " still on this page, but nothing was stored."
+)
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
@@ -52,6 +56,8 @@ def sign_up(request: HttpRequest) -> HttpResponse:
 @login_not_required
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Nothing here: another's build looks the same as none."""
+    if getattr(request, "htmx", False):
+        return notice(request, MosaicError(GONE), 404)
     return render(request, "problem.html", {"message": "There is nothing at this address, or it is not yours."}, status=404)
 
 

@@ -110,16 +110,6 @@ class SheetForm(InSentences, forms.ModelForm):
             raise forms.ValidationError(f"{clock:,} Hz is above what board and panel allow together: up to {highest:,} Hz.")
         return clock
 
-    def clean_revision(self) -> int:
-        """Another tab may have saved since this form was laid out."""
-        revision = self.cleaned_data["revision"]
-        current = Build.objects.values_list("revision", flat=True).get(pk=self.instance.pk)
-        if revision != current:
-            raise forms.ValidationError(
-                "This build was changed in another tab since; nothing was overwritten. Compare, then save again."
-            )
-        return revision
-
     def save(self, commit: bool = True) -> Build:
         self.instance.revision = self.cleaned_data["revision"] + 1
         return super().save(commit)

@@ -1,9 +1,12 @@
 """Pages of the workshop and of a build as a whole."""
 
 import json
+from typing import Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db import transaction
+from django.forms import model_to_dict
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -13,8 +16,10 @@ from mosaic.boards import board as boards
 from mosaic.errors import BadValueError, MosaicError
 from workshop.bench.forms import SheetForm
 from workshop.builds import services
+from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
 from workshop.documents.models import Original
+from workshop.look.conflicts import differing, is_stale
 from workshop.panels.bench import Exhibit, lay_out
 from workshop.removal import tell_removed
 from workshop.stations import stations
@@ -88,17 +93,24 @@ def open_build(request: HttpRequest, build_id: int) -> HttpResponse:
 def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """What the build is made of and what is asked of it."""
     build = own_build(request, build_id)
-    form = SheetForm(request.POST or None, instance=build, initial={"revision": build.revision})
-    if request.method == "POST" and form.is_valid():
-        form.save()
-        messages.success(request, "Saved. All figures were computed anew.")
-        return redirect("sheet", build.pk)
-    if form.errors:
-        build.refresh_from_db()
+    conflict: dict[str, Any] = {}
+    status = 200
+    with transaction.atomic():
+        row = Build.objects.select_for_update().get(pk=build.pk)
+        before = model_to_dict(row)
+        form = SheetForm(request.POST or None, instance=row, initial={"revision": row.revision})
+        if request.method == "POST" and form.is_valid():
+            if not is_stale(form, before["revision"]):
+                form.save()
+                messages.success(request, "Saved. All figures are new.")
+                return redirect("sheet", build.pk)
+            conflict = {"differing": differing(form, before), "theirs_url": reverse("sheet", args=[build.pk])}
+            status = 409
+    status = 422 if form.errors else status
     overview = overview_of(build)
     highest = boards.highest_clock_hz(overview.device.board, overview.device.passport.link(build.link_kind))
-    context = {**frame_context(overview, "sheet"), "form": form, "highest_clock": highest}
-    return render(request, "bench/sheet.html", context, status=422 if form.errors else 200)
+    context = {**frame_context(overview, "sheet"), "form": form, "highest_clock": highest, **conflict}
+    return render(request, "bench/sheet.html", context, status=status)
 
 
 @require_POST

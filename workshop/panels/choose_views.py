@@ -8,6 +8,7 @@ from django import forms
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import transaction
+from django.forms import model_to_dict
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -22,6 +23,7 @@ from mosaic.panels.geometry import Orientation, seen_size_mm
 from mosaic.panels.loader import catalogue
 from workshop.errors import message_of
 from workshop.look.blanks import InSentences
+from workshop.look.conflicts import differing, is_stale
 from workshop.panels.bench import Exhibit, lay_out
 from workshop.panels.models import Comparison
 from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_of, panels_of
@@ -55,12 +57,6 @@ class PurposeForm(InSentences, forms.ModelForm):
         super().__init__(*args, **kwargs)
         self.fields["board"] = forms.ChoiceField(label="Board", choices=[(entry.ref, entry.board.name) for entry in boards])
         self.set_into_sentences()
-
-    def clean_revision(self) -> int:
-        revision = self.cleaned_data["revision"]
-        if revision != Comparison.objects.values_list("revision", flat=True).get(pk=self.instance.pk):
-            raise forms.ValidationError("this comparison was changed in another tab since; nothing was overwritten.")
-        return revision
 
 
 @dataclass(frozen=True)
@@ -151,25 +147,35 @@ def comparison(request: HttpRequest, comparison_id: int) -> HttpResponse:
     chosen = _own(request, comparison_id)
     if request.method != "POST":
         return render(request, "panels/choose.html", _context(request, chosen))
-    form = PurposeForm(request.POST, instance=chosen, boards=board_entries(request.user))
-    problems = [] if form.is_valid() else form.problems()
-    prices, wrong = _prices(request, chosen)
-    problems += wrong
-    if problems:
-        chosen = _own(request, comparison_id)
-        chosen.prices = {**chosen.prices, **{k: v[:40] for k, v in _typed_prices(request, chosen).items()}}
-        context = {**_context(request, chosen, form), "problems": problems}
-        return render(request, _template(request), context, status=200 if request.htmx else 422)
-    kept = form.save(commit=False)
-    kept.prices, kept.revision = prices, form.cleaned_data["revision"] + 1
-    try:
-        kept.panels = _panels(request, kept)
-    except BadValueError as error:
-        messages.error(request, message_of(error))
-    kept.save()
+    with transaction.atomic():
+        row = Comparison.objects.select_for_update().get(pk=chosen.pk)
+        before = model_to_dict(row)
+        form = PurposeForm(request.POST, instance=row, boards=board_entries(request.user))
+        problems = [] if form.is_valid() else form.problems()
+        prices, wrong = _prices(request, chosen)
+        problems += wrong
+        if problems:
+            return _once_more(request, chosen, form, 422, problems=problems)
+        if is_stale(form, before["revision"]):
+            address = reverse("comparison", args=[chosen.pk])
+            return _once_more(request, chosen, form, 409, differing=differing(form, before), theirs_url=address)
+        kept = form.save(commit=False)
+        kept.prices, kept.revision = prices, before["revision"] + 1
+        try:
+            kept.panels = _panels(request, kept)
+        except BadValueError as error:
+            messages.error(request, message_of(error))
+        kept.save()
     if not request.htmx:
         return redirect("comparison", kept.pk)
     return render(request, _template(request), _context(request, kept))
+
+
+def _once_more(request: HttpRequest, chosen: Comparison, form: PurposeForm, status: int, **told: Any) -> HttpResponse:
+    """The page with what was typed, and what stands in the way of keeping it."""
+    chosen.prices = {**chosen.prices, **{k: v[:40] for k, v in _typed_prices(request, chosen).items()}}
+    context = {**_context(request, chosen, form), **told}
+    return render(request, _template(request), context, status=200 if request.htmx else status)
 
 
 def _template(request: HttpRequest) -> str:
