@@ -1,20 +1,20 @@
 """`mosaic convert` and `mosaic decode`: a picture to bytes, and bytes back to a picture."""
 
 import argparse
-import json
 from pathlib import Path
 from typing import Any
 
 from mosaic.cli.common import add_json, add_panel, add_recipe, panel_of, print_json, recipe_of
 from mosaic.color.eye import SIGMA_UNKNOWN, eye_sigma_px
 from mosaic.conversion.pipeline import Converted, convert, fit_stage, unpack
-from mosaic.errors import BadDescriptionError, MosaicError
+from mosaic.errors import MosaicError
 from mosaic.exports.making import result_of
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.result import ExportResult, file_title
 from mosaic.forms import from_record, to_record
 from mosaic.imports.pictures import read_picture
+from mosaic.json_text import read_json
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.sending import Sending
 from mosaic.pixels.compression import COMPRESSIONS
@@ -53,10 +53,7 @@ def sending_of(arguments: argparse.Namespace) -> Sending | None:
     """How the program takes arrays, of the file that was named."""
     if not arguments.sending:
         return None
-    try:
-        return to_record(json.loads(Path(arguments.sending).read_bytes()), Sending, "sending")
-    except ValueError as error:
-        raise error if isinstance(error, MosaicError) else BadDescriptionError(f"sending: not JSON: {error}") from None
+    return to_record(read_json(Path(arguments.sending).read_bytes(), "sending"), Sending, "sending")
 
 
 def run_convert(arguments: argparse.Namespace) -> None:

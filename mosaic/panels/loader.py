@@ -1,13 +1,12 @@
 """The catalogue of passports, and passports from JSON."""
 
-import json
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 from mosaic.catalogue import load
-from mosaic.errors import BadDescriptionError
 from mosaic.forms import from_record, to_record
+from mosaic.json_text import read_json
 from mosaic.panels.passport import Passport
 from mosaic.panels.upgrade import upgraded
 from mosaic.registry import Registry
@@ -39,8 +38,4 @@ def passport_from_json(text: str | bytes) -> Passport:
     BadDescriptionError
         The text is no JSON, or a value is wrong; the text holds its path.
     """
-    try:
-        value = json.loads(text)
-    except ValueError as error:
-        raise BadDescriptionError(f"passport: not JSON: {error}") from error
-    return passport_from_plain(value)
+    return passport_from_plain(read_json(text, "passport"))

@@ -9,6 +9,7 @@ from msgspec import Meta
 from mosaic.color.srgb import parse_hex
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
+from mosaic.json_text import read_json
 from mosaic.reduce.region import MAX_REGIONS, MAX_RUNS, Region, Run
 
 Fit = Literal["contain", "cover", "stretch", "none"]
@@ -141,12 +142,7 @@ def recipe_to_plain(recipe: Recipe) -> dict[str, Any]:
 
 def recipe_from_json(text: str | bytes) -> Recipe:
     """A recipe of its JSON form (`docs/formats/recipe.schema.json`)."""
-    try:
-        return recipe_from_plain(json.loads(text))
-    except ValueError as error:
-        if isinstance(error, BadDescriptionError):
-            raise
-        raise BadDescriptionError(f"recipe: not JSON: {error}") from error
+    return recipe_from_plain(read_json(text, "recipe"))
 
 
 def field_from_text(name: str, text: str) -> Any:

@@ -43,11 +43,19 @@ def test_a_card_is_kept_and_grows(signed_in, build):
     assert not Build.objects.get(pk=build.pk).to_device().setup_card.tools
 
 
+def test_sizes_are_typed_with_their_unit(signed_in, build):
+    page = text_of(post(signed_in, build, **{"memory[0].name": "app", "memory[0].size_bytes": "1.5 MB"}))
+    assert setup_card(Build.objects.get()).memory[0].size_bytes == 1_500_000
+    assert 'value="1500000 bytes"' in page
+    post(signed_in, build, **{"memory[0].name": "app", "memory[0].size_bytes": "1,5 MiB"})
+    assert setup_card(Build.objects.get()).memory[0].size_bytes == 1_572_864
+
+
 @pytest.mark.parametrize(
     ("changes", "message"),
     [
         ({"trials[0].day": "yesterday"}, "a day such as 2026-05-31"),
-        ({"memory[0].name": "app", "memory[0].size_bytes": "much"}, "it is a whole number from 0 up"),
+        ({"memory[0].name": "app", "memory[0].size_bytes": "much"}, "write 1572864, 1.5 MB"),
         ({"base": 1}, "in another tab"),
     ],
 )

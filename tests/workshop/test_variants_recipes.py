@@ -132,7 +132,8 @@ class TestRecipesByName:
     @pytest.mark.parametrize(
         ("data", "message"),
         [
-            (b"{", "not JSON"),
+            (b"{", "a name in double quotes is missing"),
+            (b"\xff\xfe{", "no text from byte 1 on"),
             (b'{"metod": "stucki"}', "near it: method"),
             (b'{"method": "magic"}', "no reduction method"),
             (b"[]", "table"),

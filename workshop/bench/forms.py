@@ -6,9 +6,10 @@ from django import forms
 
 from mosaic.boards import board as boards
 from mosaic.links.kinds import KINDS
+from mosaic.quantities import in_words
 from workshop.bench.origins import Origin
 from workshop.builds.models import Build
-from workshop.look.blanks import InSentences
+from workshop.look.blanks import InSentences, QuantityField
 from workshop.panels.parts import BoardEntry, PanelEntry, board_of, panel_of
 
 
@@ -74,6 +75,7 @@ class SheetForm(InSentences, forms.ModelForm):
     TEXTS = ("name", "place")
 
     revision = forms.IntegerField(widget=forms.HiddenInput())
+    clock_hz = QuantityField(unit="Hz", least=1000, most=200_000_000, label="Clock of the link")
 
     class Meta:
         model = Build
@@ -85,7 +87,6 @@ class SheetForm(InSentences, forms.ModelForm):
         labels = {
             "place": "Place",
             "rotation": "Rotation, clockwise",
-            "clock_hz": "Clock of the link, Hz",
             "buffer_bands": "Bands a frame is drawn in",
             "supply_kind": "Supply",
             "cell_v": "Voltage of the cell, V",
@@ -107,7 +108,9 @@ class SheetForm(InSentences, forms.ModelForm):
         device = self.instance.to_device()
         highest = boards.highest_clock_hz(device.board, device.passport.link(device.link_kind))
         if clock > highest:
-            raise forms.ValidationError(f"{clock:,} Hz is above what board and panel allow together: up to {highest:,} Hz.")
+            raise forms.ValidationError(
+                f"{in_words(clock, 'Hz')} is above what board and panel allow together: up to {in_words(highest, 'Hz')}."
+            )
         return clock
 
     def save(self, commit: bool = True) -> Build:

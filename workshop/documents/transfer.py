@@ -4,7 +4,6 @@ The form is published as `docs/formats/documents.schema.json`.
 """
 
 import base64
-import json
 from typing import Any
 
 from django.db import transaction
@@ -12,6 +11,7 @@ from django.db import transaction
 from mosaic.documents import DocumentFile, DocumentSource, SavedDocument
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
+from mosaic.json_text import read_json
 from workshop.documents import shelf
 from workshop.documents.kinds import kind_of
 from workshop.documents.models import Document, bytes_of
@@ -78,8 +78,4 @@ def _decoded(source: DocumentSource) -> bytes:
 
 def from_json(data: bytes, *, build: Any, owner: Any) -> list[Document]:
     """The documents of a file; raises as `from_plain`."""
-    try:
-        value = json.loads(data)
-    except (ValueError, RecursionError):
-        raise BadValueError("this file is no JSON; a document that was taken from here is") from None
-    return from_plain(value, build=build, owner=owner)
+    return from_plain(read_json(data, "document"), build=build, owner=owner)

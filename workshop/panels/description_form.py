@@ -9,14 +9,16 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.quantities import EXAMPLES, in_words, quantity
 
 
 @dataclass(frozen=True)
 class Blank:
     """One value to fill in: its path, what it is called, and how it is typed.
 
-    `kind` is "text", "long" (several lines), "whole", "number", "price" (a number or nothing),
-    "choice", "flag" (yes or no), "hex" (a byte), "words" (a list with commas) or "colors" (a list of #rrggbb).
+    `kind` is "text", "long" (several lines), "whole", "number", "price" (a number or nothing), "bytes" or "Hz" (with a unit,
+    such as 1.5 MiB or 10 MHz), "choice", "flag" (yes or no), "hex" (a byte), "words" (a list with commas) or "colors" (a
+    list of #rrggbb).
     """
 
     path: str
@@ -90,7 +92,10 @@ class DescriptionForm:
             value = next((v for p, v in self._values.items() if path and (path == p or path.startswith(f"{p}["))), None)
             if value is not None and not value.problem:
                 value.problem = text
-            self.problems.append((path, text))
+            if value is not None and value.blank.kind in EXAMPLES:
+                value.problem = text = f"{value.text[:40]!r} is given; write {EXAMPLES[value.blank.kind]}"
+            label = value.blank.label if value is not None else path
+            self.problems.append((label[:1].upper() + label[1:], text))
 
 
 def _steps(path: str) -> list[str | int]:
@@ -116,6 +121,8 @@ def _put(plain: Any, path: str, value: Any) -> None:
 def _as_text(value: Any, kind: str) -> str:
     if value is None:
         return ""
+    if kind in EXAMPLES and isinstance(value, int):
+        return in_words(value, kind)
     if kind == "colors":
         return " ".join(value)
     if kind == "words":
@@ -142,6 +149,8 @@ def _from_text(text: str, kind: str) -> Any:
         return _hex_number(text)
     if kind == "price" and not text:
         return None
+    if kind in ("bytes", "Hz"):
+        return _quantity(text, kind)
     if kind in ("whole", "number", "price"):
         return _number(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text, whole=kind == "whole")
     return text
@@ -151,6 +160,13 @@ def _hex_number(text: str) -> Any:
     try:
         return int(text.lower().removeprefix("0x") or "0", 16)
     except ValueError:
+        return text
+
+
+def _quantity(text: str, unit: str) -> Any:
+    try:
+        return quantity(text or "0", unit)
+    except BadValueError:
         return text
 
 

@@ -1,6 +1,5 @@
 """What a maker does with passports and boards: make one his own, change it, read it from a file, remove it."""
 
-import json
 from typing import Any
 
 from django.db import transaction
@@ -8,6 +7,7 @@ from django.db import transaction
 from mosaic.boards.board import board_from_plain, board_to_plain
 from mosaic.conversion.driving import drive
 from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.json_text import read_json
 from mosaic.panels.loader import passport_from_plain, passport_to_plain
 from mosaic.panels.passport import Passport
 from workshop.errors import ConflictError
@@ -100,15 +100,7 @@ def plain_from_file(data: bytes, what: str) -> dict[str, Any]:
     """
     if len(data) > LARGEST_FILE:
         raise BadDescriptionError(f"{what}: {len(data):,} bytes are too many; a description has up to {LARGEST_FILE:,}")
-    try:
-        value = json.loads(data.decode("utf-8-sig"))
-    except UnicodeDecodeError as error:
-        raise BadDescriptionError(f"{what}: byte {error.start} is not UTF-8 text; save the file as UTF-8") from error
-    except json.JSONDecodeError as error:
-        text = f"{what}: line {error.lineno}, column {error.colno}: {error.msg[:1].lower()}{error.msg[1:]}; it is JSON text"
-        raise BadDescriptionError(text) from error
-    except RecursionError as error:
-        raise BadDescriptionError(f"{what}: brackets go too deep; a description has a few levels") from error
+    value = read_json(data, what)
     if not isinstance(value, dict):
         raise BadDescriptionError(f"{what}: the file holds no table in braces; a description begins with {{")
     return value

@@ -26,7 +26,7 @@ KINDS = tuple((kind, kind) for kind in ("program", "files", "update slot", "othe
 LISTS: dict[str, tuple[tuple[str, str, str], ...]] = {
     "tools": (("name", "tool or library", "text"), ("version", "exact version", "text"), ("kept_in", "where it is kept", "text")),
     "options": (("name", "option of the board", "text"), ("value", "its value", "text")),
-    "memory": (("name", "part of the flash", "text"), ("kind", "what it is for", "choice"), ("size_bytes", "bytes", "whole")),
+    "memory": (("name", "part of the flash", "text"), ("kind", "what it is for", "choice"), ("size_bytes", "size", "bytes")),
     "edits": (
         ("library", "library that was edited", "text"), ("version", "made for version", "text"), ("path", "file", "text"),
         ("line", "line", "whole"), ("before", "before", "text"), ("after", "after", "text"), ("why", "why", "text"),

@@ -177,7 +177,7 @@ class TestCatalogue:
             passport_from_json(json.dumps(plain))
 
     def test_no_json_and_unknown_names(self):
-        with pytest.raises(BadDescriptionError, match="not JSON"):
+        with pytest.raises(BadDescriptionError, match="to be JSON"):
             passport_from_json("{")
         with pytest.raises(UnknownNameError, match="mono-oled-128x64"):
             catalogue()["mono-oled-128x65"]

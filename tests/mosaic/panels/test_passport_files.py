@@ -113,7 +113,9 @@ def test_every_wrong_place_is_told_at_once():
     assert told == ["$.glass.width_px", "$.ram.width_px", "$.links[1].kind", "$.power.volts"]
 
 
-@pytest.mark.parametrize(("text", "words"), [("{", "not JSON"), ("[]", "a table in braces"), ("3", "a table in braces")])
+@pytest.mark.parametrize(
+    ("text", "words"), [("{", "a name in double quotes"), ("[]", "a table in braces"), ("3", "a table in braces")]
+)
 def test_what_is_no_passport_at_all(text, words):
     with pytest.raises(BadDescriptionError, match=words):
         passport_from_json(text)
