@@ -3,7 +3,9 @@
 A dithered area is a mixture of palette colours, and light adds, so the colours a panel can
 show on average are exactly the hull. A colour outside is moved to the nearest point of the
 hull. Distances are taken in luminance and two opponent differences of light; the weights
-were chosen by the perceived error they leave (`docs/decisions.md`).
+were chosen by the perceived error they leave (`docs/decisions.md`). A step across the hue of a
+strong colour counts more than one along it: a red too strong for the panel becomes its red and not
+its orange.
 """
 
 import itertools
@@ -18,6 +20,11 @@ FloatArray = npt.NDArray[np.float32]
 # Light is turned into luminance and two opponent differences; distances are Euclidean there.
 OPPONENT = np.array([[0.2126, 0.7152, 0.0722], [0.5, -0.5, 0.0], [-0.25, -0.25, 0.5]], np.float64)
 OPPONENT[1:] *= 2.0
+
+STRONG = 0.25
+"""Chroma, in opponent coordinates, from which a colour counts as strong; weaker ones go over to plain distance."""
+ACROSS_HUE, ALONG_HUE = 2.6, 0.85
+"""Weights of a strong colour's steps across and along its hue, against one of luminance."""
 
 GRID = 33
 """Points along each side of the table; between them the mapping is interpolated."""
@@ -101,7 +108,7 @@ def _closest_on_triangle(p, a, b, c, out):
 @njit(cache=True, nogil=True)
 def _project(queries, points, triangles, facets):
     out = np.empty_like(queries)
-    near = np.empty(3)
+    near, seen, turned = np.empty(3), np.empty(3), np.empty_like(points)
     for i in range(queries.shape[0]):
         p = queries[i]
         inside = facets.shape[0] > 0
@@ -112,13 +119,24 @@ def _project(queries, points, triangles, facets):
         if inside:
             out[i] = p
             continue
+        # Coordinates along and across the hue of the colour asked for, each with its weight.
+        chroma = np.hypot(p[1], p[2])
+        u, v = (p[1] / chroma, p[2] / chroma) if chroma > 0 else (1.0, 0.0)
+        strong = min(1.0, chroma / STRONG)
+        along, across = 1 + (ALONG_HUE - 1) * strong, 1 + (ACROSS_HUE - 1) * strong
+        seen[0], seen[1], seen[2] = p[0], along * chroma, 0.0
+        for k in range(points.shape[0]):
+            turned[k, 0] = points[k, 0]
+            turned[k, 1] = along * (points[k, 1] * u + points[k, 2] * v)
+            turned[k, 2] = across * (points[k, 2] * u - points[k, 1] * v)
         best = np.inf
         for t in range(triangles.shape[0]):
-            _closest_on_triangle(p, points[triangles[t, 0]], points[triangles[t, 1]], points[triangles[t, 2]], near)
-            away = (near[0] - p[0]) ** 2 + (near[1] - p[1]) ** 2 + (near[2] - p[2]) ** 2
+            _closest_on_triangle(seen, turned[triangles[t, 0]], turned[triangles[t, 1]], turned[triangles[t, 2]], near)
+            away = (near[0] - seen[0]) ** 2 + (near[1] - seen[1]) ** 2 + (near[2] - seen[2]) ** 2
             if away < best:
                 best = away
-                out[i] = near
+                a, b = near[1] / along, near[2] / across
+                out[i, 0], out[i, 1], out[i, 2] = near[0], a * u - b * v, a * v + b * u
     return out
 
 
@@ -137,10 +155,13 @@ def grid_colors() -> npt.NDArray[np.float64]:
 
 
 @lru_cache(maxsize=64)
-def _table(color_bytes: bytes, count: int) -> FloatArray:
+def _table(color_bytes: bytes, count: int, darkest: int, lightest: int) -> FloatArray:
     colors = np.frombuffer(color_bytes, np.float32).reshape(count, 3)
     entries = np.zeros((GRID**3, _ENTRY), np.float32)
-    entries[:, :3] = nearest_mixture(grid_colors(), colors)
+    black, white = colors[darkest].astype(np.float64), colors[lightest].astype(np.float64)
+    entries[:, :3] = nearest_mixture(black + grid_colors() * (white - black), colors)
+    # Black and white stand at corners of the table: exactly the panel's own.
+    entries[0, :3], entries[-1, :3] = colors[darkest], colors[lightest]
     table = entries.reshape(-1)
     table.setflags(write=False)
     return table
@@ -194,11 +215,17 @@ def _look_up(lines, table, out):
             at += np.uint64(3)
 
 
-def fit_to_gamut(linear_rgb: npt.NDArray[np.floating], colors: npt.NDArray[np.floating]) -> FloatArray:
-    """Move light (..., 3) into what mixtures of `colors` (K, 3) can show; by table, fast."""
+def fit_to_gamut(
+    linear_rgb: npt.NDArray[np.floating], colors: npt.NDArray[np.floating], darkest: int, lightest: int
+) -> FloatArray:
+    """Light (..., 3), 0..1, laid between the panel's black and white and moved into what mixtures of `colors` (K, 3) can show.
+
+    By a table of the source's light, so that its black and white are the panel's exactly; between them, and wherever nothing
+    has to be moved, exact to rounding, elsewhere nearly so.
+    """
     colors = np.ascontiguousarray(colors, np.float32)
     lines = np.ascontiguousarray(linear_rgb, np.float32)
     lines = lines.reshape(-1, 3 * lines.shape[-2]) if lines.ndim > 1 else lines.reshape(1, 3)
     out = np.empty(lines.size + 1, np.float32)
-    _look_up(lines, _table(colors.tobytes(), len(colors)), out)
+    _look_up(lines, _table(colors.tobytes(), len(colors), darkest, lightest), out)
     return out[:-1].reshape(linear_rgb.shape)

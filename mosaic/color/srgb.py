@@ -2,6 +2,7 @@
 
 import numpy as np
 import numpy.typing as npt
+from numba import njit
 
 from mosaic.errors import BadValueError
 
@@ -42,9 +43,21 @@ def linear_to_bytes(linear: npt.ArrayLike) -> npt.NDArray[np.uint8]:
     return np.rint(linear_to_srgb(linear) * 255).astype(np.uint8)
 
 
+@njit(cache=True, nogil=True)
+def _luminance(flat, out):
+    for i in range(flat.shape[0]):
+        out[i] = flat[i, 0] * LUMINANCE_WEIGHTS[0] + flat[i, 1] * LUMINANCE_WEIGHTS[1] + flat[i, 2] * LUMINANCE_WEIGHTS[2]
+
+
 def luminance(linear_rgb: npt.NDArray[np.floating]) -> FloatArray:
-    """Relative luminance (..., ) of linear light (..., 3)."""
-    return (linear_rgb @ LUMINANCE_WEIGHTS).astype(np.float32)
+    """Relative luminance (..., ) of linear light (..., 3): equal light gives an equal figure, wherever it stands.
+
+    A product of matrices would add in another order at another place, and a threshold would see it.
+    """
+    flat = np.ascontiguousarray(linear_rgb, np.float32).reshape(-1, 3)
+    out = np.empty(len(flat), np.float32)
+    _luminance(flat, out)
+    return out.reshape(linear_rgb.shape[:-1])
 
 
 def parse_hex(text: str) -> tuple[int, int, int]:

@@ -17,7 +17,7 @@ from mosaic.reduce.methods import METHODS
 from mosaic.reduce.polish import Step, no_step, polish_colors, polish_tone
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.region import Run, region_mask
-from mosaic.reduce.task import DepthTask, Task, fit_to_panel, task_for_palette
+from mosaic.reduce.task import DepthTask, Task, fit_to_panel, light_within, task_for_palette
 
 FloatArray = npt.NDArray[np.float32]
 PixelArray = npt.NDArray[np.uint8]
@@ -121,7 +121,8 @@ def polished(
         free &= ~region_mask(region, (pixels.shape[1], pixels.shape[0]))
     if palette.is_tone:
         return polish_tone(pixels, luminance(target), luminance(colors), sigma_px, free, usable, step)
-    return polish_colors(pixels, target, colors, sigma_px, free, usable, step)
+    shown = light_within(toned, palette, colors)
+    return polish_colors(pixels, target, shown, colors, sigma_px, free, usable, step)
 
 
 def checked_runs(runs: tuple[Run, ...], passport: Passport) -> tuple[Run, ...]:

@@ -178,6 +178,23 @@ def _scale_across(source, table, first, weights, out):
 
 
 @njit(cache=True, fastmath=True, nogil=True)
+def _scale_composed(source, alpha, table, ground, first, weights, out):
+    """As `_scale_across` of (H, W, 3) bytes on a `ground` (3,) that shows where `alpha` (H, W) lets it through."""
+    line = np.empty((source.shape[1], 3), np.float32)
+    for y in range(source.shape[0]):
+        for x in range(source.shape[1]):
+            share = np.float32(alpha[y, x]) / np.float32(255)
+            for c in range(3):
+                line[x, c] = table[source[y, x, c]] * share + ground[c] * (np.float32(1) - share)
+        for x in range(first.shape[0]):
+            for c in range(3):
+                total = np.float32(0)
+                for k in range(weights.shape[1]):
+                    total += weights[x, k] * line[first[x] + k, c]
+                out[y, x, c] = total
+
+
+@njit(cache=True, fastmath=True, nogil=True)
 def _scale_down(source, first, weights, out):
     """(H, n) light to (h, n), n = width x channels."""
     for y in range(first.shape[0]):
@@ -290,15 +307,12 @@ def fit_picture(
 
 def _scale_transparent(rgb, alpha, box, size, scaling, ground):
     """Composite before scaling: light of a half-covered pixel is the sum of what it lets through."""
-    share = alpha.astype(np.float32) / 255
-    mixed = bytes_to_linear(rgb) * share + ground * (1 - share)
-    encoded = np.rint(np.sqrt(mixed) * 255).astype(np.uint8)
     x, y, wide, high = box
     first_x, weights_x = _weights(scaling, x, wide, size[0], rgb.shape[1])
     first_y, weights_y = _weights(scaling, y, high, size[1], rgb.shape[0])
     across = np.empty((rgb.shape[0], size[0], 3), np.float32)
-    square = ((np.arange(256) / 255) ** 2).astype(np.float32)
-    _scale_across(np.ascontiguousarray(encoded), square, first_x, weights_x, across)
+    shares = np.ascontiguousarray(alpha[..., 0])
+    _scale_composed(np.ascontiguousarray(rgb), shares, LINEAR_OF_BYTE, ground, first_x, weights_x, across)
     down = np.empty((size[1], size[0] * 3), np.float32)
     _scale_down(across.reshape(rgb.shape[0], -1), first_y, weights_y, down)
     return np.clip(down.reshape(size[1], size[0], 3), 0, 1)

@@ -30,10 +30,18 @@ def rank_count(ranks: RankArray) -> int:
     return int(ranks.max()) + 1
 
 
+def shares(ranks: RankArray) -> npt.NDArray[np.float64]:
+    """For each place of a mask the share of light at which it and its equals are best lit: the middle of what they add.
+
+    Ranks that many places share add much light at once; places, not ranks, are counted.
+    """
+    counts = np.bincount(ranks.ravel(), minlength=rank_count(ranks))
+    return ((np.cumsum(counts) - counts / 2) / ranks.size)[ranks]
+
+
 def thresholds(ranks: RankArray, strength: float) -> FloatArray:
     """Thresholds 0..1 of ranks, drawn together about one half as strength falls to 0."""
-    even = (ranks + 0.5) / rank_count(ranks)
-    return (0.5 + (even - 0.5) * strength).astype(np.float32)
+    return (0.5 + (shares(ranks) - 0.5) * strength).astype(np.float32)
 
 
 @njit(cache=True, nogil=True)
@@ -111,7 +119,7 @@ def mask_palette(task: PaletteTask, ranks: RankArray, strength: float) -> IndexA
     count = rank_count(ranks)
     steps = min(count, MIXTURE_STEPS)
     mixtures = _mixtures(task.colors.tobytes(), len(task.colors), steps)
-    coarse, middle = ranks * steps // count, (steps - 1) / 2
+    coarse, middle = np.floor(shares(ranks) * steps), (steps - 1) / 2
     drawn = np.rint(middle + (coarse - middle) * strength).astype(np.int64)
     out = np.empty(task.linear.shape[:2], np.uint8)
     _pick(np.minimum(task.linear, 1), mixtures, drawn, out)

@@ -18,7 +18,6 @@ import numpy.typing as npt
 from numba import njit
 
 from mosaic.color.eye import blur, gaussian_weights
-from mosaic.color.gamut import fit_to_gamut
 from mosaic.color.lab import lab_slope, lightness_slope, linear_to_lab
 from mosaic.reduce.method import IndexArray
 
@@ -276,6 +275,7 @@ def _search_colors(pixels, colors, slope, field, down, across, free, usable, due
 def polish_colors(
     pixels: IndexArray,
     target: FloatArray,
+    shown: FloatArray,
     colors: FloatArray,
     sigma_px: float,
     free: BoolArray,
@@ -288,6 +288,7 @@ def polish_colors(
     ----------
     pixels : (H, W) palette indices to begin with; not changed
     target : (H, W, 3) light that was meant, also where the palette cannot show it
+    shown : (H, W, 3) the nearest light to it that the palette can show
     colors : (K, 3) light of the palette
     sigma_px : blur of the eye in pixels
     free : (H, W) pixels that may change
@@ -298,7 +299,6 @@ def polish_colors(
     # What is seen is taken as straight about the nearest that the palette can show; about a colour far
     # outside its gamut the slopes would tell of colours that never occur. What is missing from there to
     # the colour meant is a constant of the search.
-    shown = fit_to_gamut(target, colors)
     near, meant = np.maximum(blur(shown, sigma), 0), np.maximum(blur(target, sigma), 0)
     slope = lab_slope(near) / np.float32(100)
     missing = (linear_to_lab(near) - linear_to_lab(meant)) / np.float32(100)

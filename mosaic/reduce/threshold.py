@@ -14,6 +14,9 @@ from mosaic.reduce.method import IndexArray, Method, sorted_levels
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
 
+ROUNDING = 1e-5
+"""Light that scaling a flat grey may lose: a grey that is exactly at the border counts as light everywhere."""
+
 
 def otsu_threshold(grey: npt.NDArray[np.uint8]) -> int:
     """The grey t for which "below t" and "t and above" differ most (largest variance between).
@@ -35,11 +38,11 @@ def otsu_threshold(grey: npt.NDArray[np.uint8]) -> int:
 
 
 def border_of(task: ToneTask, recipe: Recipe) -> float:
-    """The light from which on a pixel of a two-colour panel is light."""
+    """The light from which on a pixel of a two-colour panel is light: the border's grey itself is."""
     grey = recipe.threshold
     if recipe.auto_threshold:
         grey = otsu_threshold(linear_to_bytes(task.values))
-    return float(LINEAR_OF_BYTE[grey])
+    return float(LINEAR_OF_BYTE[grey]) - ROUNDING
 
 
 def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
@@ -51,12 +54,27 @@ def _tone(task: ToneTask, recipe: Recipe) -> IndexArray:
     return order[np.searchsorted((steps[1:] + steps[:-1]) / 2, linear_to_srgb(task.values))]
 
 
-@njit(cache=True, fastmath=True, nogil=True)
+# A name of a colour is kept before its lightness: a strong green that the panel has only dark becomes that green, and not its
+# yellow; a grey becomes black or white, and not a dull green. Weights of steps in CIELAB, weak colours and strong ones.
+LIGHTNESS, ALONG_HUE, ACROSS_HUE = (1.0, 0.8), (1.6, 0.6), (1.6, 1.6)
+STRONG_CHROMA = 40.0
+"""Chroma from which a colour counts as strong; between it and grey the weights go over."""
+
+
+@njit(cache=True, nogil=True)
 def _nearest(seen, colors, out):
     for i in range(seen.shape[0]):
+        lightness, a, b = seen[i, 0], seen[i, 1], seen[i, 2]
+        chroma = np.sqrt(a * a + b * b)
+        u, v = (a / chroma, b / chroma) if chroma > 0 else (np.float32(1), np.float32(0))
+        strong = min(np.float32(1), chroma / np.float32(STRONG_CHROMA))
+        w0 = np.float32(LIGHTNESS[0] + (LIGHTNESS[1] - LIGHTNESS[0]) * strong)
+        w1 = np.float32(ALONG_HUE[0] + (ALONG_HUE[1] - ALONG_HUE[0]) * strong)
+        w2 = np.float32(ACROSS_HUE[0] + (ACROSS_HUE[1] - ACROSS_HUE[0]) * strong)
         best = np.float32(1e30)
         for k in range(colors.shape[0]):
-            away = (seen[i, 0] - colors[k, 0]) ** 2 + (seen[i, 1] - colors[k, 1]) ** 2 + (seen[i, 2] - colors[k, 2]) ** 2
+            da, db = colors[k, 1] - a, colors[k, 2] - b
+            away = (w0 * (colors[k, 0] - lightness)) ** 2 + (w1 * (da * u + db * v)) ** 2 + (w2 * (db * u - da * v)) ** 2
             if away < best:
                 best = away
                 out[i] = k
@@ -64,7 +82,7 @@ def _nearest(seen, colors, out):
 
 def _palette(task: PaletteTask, recipe: Recipe) -> IndexArray:
     out = np.empty(task.linear.shape[:2], np.uint8)
-    _nearest(linear_to_lab(task.linear).reshape(-1, 3), linear_to_lab(task.colors), out.reshape(-1))
+    _nearest(linear_to_lab(task.meant).reshape(-1, 3), linear_to_lab(task.colors), out.reshape(-1))
     return out
 
 

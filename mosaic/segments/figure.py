@@ -11,7 +11,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.imports.vector import render_svg
 from mosaic.panels.passport import Passport
-from mosaic.reduce.mask import rank_count
+from mosaic.reduce.mask import shares
 from mosaic.reduce.pattern import TILES, tile_ranks
 from mosaic.segments.layouts import LAYOUTS, own_segments, polygons, svg_of
 from mosaic.strips.cells import Cell, PixelArray
@@ -182,7 +182,7 @@ def _pattern(plan: FigurePlan, shape: tuple[int, ...]) -> BoolArray:
     if plan.pattern not in TILES:
         raise UnknownNameError(f"no pattern is named {plan.pattern!r}; known: {', '.join(TILES)}")
     ranks = tile_ranks(TILES[plan.pattern])
-    set_places = ranks < plan.share * rank_count(ranks)
+    set_places = shares(ranks) < plan.share
     y, x = np.indices(shape)
     return set_places[y % ranks.shape[0], x % ranks.shape[1]]
 

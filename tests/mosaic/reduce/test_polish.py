@@ -40,7 +40,7 @@ def test_a_palette_gains_at_least_a_fifth():
     weights = np.stack([smooth(48, 64, seed) for seed in range(7)], axis=-1)
     light = ((weights / weights.sum(axis=-1, keepdims=True)) @ SEVEN).astype(np.float32)
     first = METHODS["floyd-steinberg"].reduce(PaletteTask(light, SEVEN), Recipe())
-    found = polish_colors(first, light, SEVEN, 2.0, np.ones(first.shape, bool), np.arange(7, dtype=np.uint8))
+    found = polish_colors(first, light, light, SEVEN, 2.0, np.ones(first.shape, bool), np.arange(7, dtype=np.uint8))
     before, after = (perceived_error(light, SEVEN[pixels], 2.0) for pixels in (first, found))
     assert after < 0.8 * before
 
@@ -62,7 +62,7 @@ def test_what_is_not_free_and_colours_not_usable_are_left():
     free = np.zeros((30, 40), bool)
     free[5:25, 10:30] = True
     kept = first.copy()
-    found = polish_colors(first, light, SEVEN, 1.5, free, np.array([0, 1, 2, 3], np.uint8))
+    found = polish_colors(first, light, light, SEVEN, 1.5, free, np.array([0, 1, 2, 3], np.uint8))
     assert np.array_equal(first, kept)
     assert np.array_equal(found[~free], first[~free])
     assert (found != first).any()
