@@ -5,7 +5,7 @@ import numpy.typing as npt
 
 from mosaic.color.eye import area_means
 from mosaic.color.lab import chroma, linear_to_lab
-from mosaic.color.srgb import linear_to_srgb, luminance
+from mosaic.color.srgb import bytes_to_linear, linear_to_srgb, luminance
 from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import PictureSubject
 from mosaic.reduce.task import fit_to_panel
@@ -20,6 +20,14 @@ AREA_PX = 8
 """Side of the areas over which dots are averaged."""
 KEPT_CHROMA = 0.6
 """Share of the chroma that must be left."""
+AREA_STEPS, LEAST_AREA = 24, 0.02
+"""Steps of each channel that tell areas of one colour apart, and the share of the picture from which one is looked at."""
+STRONG_CHROMA = 40.0
+"""Chroma from which a colour is meant as that colour."""
+MOSTLY, NEARLY_ALL = 0.5, 0.9
+"""Share of an area from which another hue, and from which black or white, stands for it."""
+SAMPLED_PX = 24_000
+"""Pixels that are looked at for areas."""
 
 
 def greyed_share(toned: npt.NDArray[np.float32]) -> float:
@@ -103,6 +111,49 @@ def saturation_lost(subject: PictureSubject) -> list[Finding]:
             fix,
         )
     ]
+
+
+def changed_names(subject: PictureSubject) -> list[tuple[str, str, float]]:
+    """(colour meant, colour shown, share of the picture) of areas that come out mostly as another colour of the panel.
+
+    Meant is the colour that is nearest to the area as the data sheet names it. A mixture with white or black is lighter or
+    darker, and no other colour.
+    """
+    palette = subject.converted.passport.palette
+    if palette is None or palette.is_tone:
+        return []
+    pixels = subject.converted.pixels
+    every = max(1, int(np.sqrt(pixels.size / SAMPLED_PX)))
+    toned, shown = subject.converted.toned[::every, ::every].reshape(-1, 3), pixels[::every, ::every].ravel()
+    steps = (np.sqrt(toned) * (AREA_STEPS - 1e-3)).astype(np.int64)
+    kinds = (steps[:, 0] * AREA_STEPS + steps[:, 1]) * AREA_STEPS + steps[:, 2]
+    counts, nominal = np.bincount(kinds), linear_to_lab(bytes_to_linear(palette.nominal_rgb))
+    found: dict[tuple[str, str], float] = {}
+    for kind in np.flatnonzero(counts >= LEAST_AREA * len(kinds)):
+        here = kinds == kind
+        asked = linear_to_lab(toned[here].mean(axis=0))
+        if chroma(asked) < STRONG_CHROMA:
+            continue
+        meant = int(((nominal - asked) ** 2).sum(axis=1).argmin())
+        made = np.bincount(shown[here], minlength=len(palette)) / counts[kind]
+        most = int(made.argmax())
+        is_another = made[most] > (MOSTLY if chroma(nominal[most]) >= STRONG_CHROMA else NEARLY_ALL)
+        if most != meant and is_another and chroma(nominal[meant]) >= STRONG_CHROMA:
+            pair = palette.names[meant], palette.names[most]
+            found[pair] = found.get(pair, 0.0) + counts[kind] / len(kinds)
+    return [(meant, made, share) for (meant, made), share in sorted(found.items(), key=lambda item: -item[1])]
+
+
+def colors_change_their_name(subject: PictureSubject) -> list[Finding]:
+    """An area of one of the panel's colours comes out as another one."""
+    found = []
+    for meant, made, share in changed_names(subject):
+        left_out = [*subject.recipe.left_out, made]
+        fix = Fix(f"Leave {made} out", "recipe", {"left_out": left_out}) if made not in ("black", "white") else None
+        what = f"A {meant} area, {share * 100:.0f} % of the picture, comes out {made}"
+        why = f"The panel’s {meant} is far from the one meant, its {made} nearer. Who reads {meant} as a sign misses it."
+        found.append(Finding(f"picture.{meant}-becomes-{made}", "worth fixing", "Reduce", what, why, fix))
+    return found
 
 
 def one_color_only(subject: PictureSubject) -> list[Finding]:

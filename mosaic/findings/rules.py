@@ -55,6 +55,7 @@ PICTURE_RULES: tuple[Callable[[PictureSubject], list[Finding]], ...] = (
     pictures.source_smaller_than_panel,
     pictures.fine_lines_lost,
     pictures.saturation_lost,
+    pictures.colors_change_their_name,
 )
 
 LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (

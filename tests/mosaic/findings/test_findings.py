@@ -105,6 +105,17 @@ class TestPicture:
         assert not is_line_art(gradient(500, 500))
         assert not is_line_art(np.full((90, 90, 3), 255, np.uint8))
 
+    def test_a_red_area_that_becomes_orange(self):
+        art = np.full((400, 700, 3), 255, np.uint8)
+        art[:200, :350] = (255, 60, 40)  # a quarter of it
+        found = of_picture(art, "epaper-600x448-seven-colour", fit="stretch")["picture.red-becomes-orange"]
+        assert found.what == "A red area, 25 % of the picture, comes out orange"
+        assert found.fix.changes == {"left_out": ["orange"]}
+        mended = of_picture(art, "epaper-600x448-seven-colour", fit="stretch", left_out=("orange",))
+        assert "picture.red-becomes-orange" not in mended
+        art[:200, :350] = (255, 0, 0)  # as the data sheet names it: the panel's red
+        assert "picture.red-becomes-orange" not in of_picture(art, "epaper-600x448-seven-colour", fit="stretch")
+
     def test_saturation_lost(self):
         blue = np.tile(np.array([20, 40, 220], np.uint8), (400, 700, 1))
         finding = of_picture(blue, self.four)["picture.saturation-lost"]
