@@ -233,7 +233,7 @@ def _assembled(base: Lettering, glyphs: dict[int, Glyph], set_as: tuple[FontInfo
 
 def _kerning(plan: LetteringPlan, font: bytes, size: Size, own: tuple[int, ...]) -> dict[tuple[int, int], int]:
     """Pairs of the face's own glyphs in whole pixels; those that round to none, and of tabular digits, are left out."""
-    pairs, em = kerning_units(font, own)
+    pairs, em = kerning_units(font, own, tuple((axis.tag, axis.value) for axis in plan.axes))
     digits = set(DIGITS) if plan.tabular else set()
     scaled = {pair: round(by * size.em_px / em) for pair, by in pairs.items() if not (pair[0] in digits and pair[1] in digits)}
     return {pair: by for pair, by in scaled.items() if by}

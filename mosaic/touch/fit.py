@@ -62,10 +62,14 @@ class Fit:
 
     @property
     def slant_degrees(self) -> float:
-        """How far the raw axes are turned against the glass: 0 where the film sits straight."""
-        a, b, _ = self.matrix[0]
-        along, across = (b, a) if self.axes_exchanged else (a, b)
-        return float(np.degrees(np.arctan2(abs(across), abs(along))))
+        """How far the raw axes are turned against the glass: 0 where the film sits straight.
+
+        Each raw axis has its own scale, so its direction on the glass counts: x and y that one step of it moves. The mean of
+        both axes; a film that is drawn askew has them differ.
+        """
+        (a, b, _), (d, e, _) = self.matrix
+        (x1, y1), (x2, y2) = ((b, e), (a, d)) if self.axes_exchanged else ((a, d), (b, e))
+        return float(np.degrees(np.arctan2(abs(y1), abs(x1)) + np.arctan2(abs(x2), abs(y2))) / 2)
 
     def place(self, raw: Point) -> Point:
         """Pixels of a raw reading."""

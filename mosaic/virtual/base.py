@@ -120,15 +120,10 @@ class VirtualController:
             self.byte_count += stop - start
             self.now_ms += wire_ms
             self._take_bytes(transaction, start, stop)
-            if stop == len(transaction.data) and transaction.kind == "data":
-                self.end_data()
 
     def finish(self) -> None:
         """Nothing more is sent."""
         self.leave()
-
-    def end_data(self) -> None:
-        """A run of data bytes is complete."""
 
     def _take_bytes(self, transaction: Transaction, start: int, stop: int) -> None:
         if transaction.kind == "command":

@@ -8,7 +8,7 @@ from mosaic.virtual.base import VirtualController, values_of_words
 class ScannedRgb(VirtualController):
     """Parallel RGB glass, sixteen bits a pixel, low byte first as they lie in the board's memory.
 
-    Nothing is addressed: a scan begins at the upper left and takes as many pixels as the glass
+    Nothing is addressed: a scan begins at the upper left with the signal for it, and takes as many pixels as the glass
     has. More or fewer make the picture roll.
     """
 
@@ -19,7 +19,7 @@ class ScannedRgb(VirtualController):
         super().power_up()
         glass = self.passport.glass
         self.shown = np.zeros((glass.height_px, glass.width_px, 3), np.uint8)
-        self.scan, self.scanned = 0, np.zeros(0, np.uint8)
+        self.scanned = np.zeros(0, np.uint8)
 
     def takes_data(self) -> bool:
         return True
@@ -31,21 +31,23 @@ class ScannedRgb(VirtualController):
             self.report("unknown", f"command {command:02X} is not known to this panel")
 
     def write(self, data: np.ndarray) -> None:
-        """Pixels of one scan; every run of data begins a new one at the upper left."""
-        if self.scan != self.transaction_count:
-            self.scan, self.scanned = self.transaction_count, np.zeros(0, np.uint8)
+        """Pixels of one scan, in however many runs of data they come."""
         self.scanned = np.concatenate([self.scanned, data])
         wanted = self.shown.shape[0] * self.shown.shape[1] * 2
         upto = min(len(self.scanned), wanted) // 2
         low, high = self.scanned[: 2 * upto].reshape(-1, 2).T
         self.shown.reshape(-1, 3)[:upto] = values_of_words(high, low)
 
-    def end_data(self) -> None:
+    def leave(self) -> None:
+        """The scan is over: the next one begins, or nothing more comes."""
+        if not len(self.scanned):
+            return
         wanted = self.shown.shape[0] * self.shown.shape[1] * 2
         if len(self.scanned) != wanted:
             self.report("size", f"a scan of {len(self.scanned):,} bytes, the glass takes {wanted:,}: the picture rolls")
             low, high = np.resize(np.pad(self.scanned, (0, max(0, wanted - len(self.scanned)))), wanted).reshape(-1, 2).T
             self.shown = values_of_words(high, low).reshape(self.shown.shape)
+        self.scanned = np.zeros(0, np.uint8)
 
     def glass(self) -> np.ndarray:
         """(H, W, 3) 8-bit values; black while off."""

@@ -24,6 +24,7 @@ class SerialCanvas(VirtualController):
         self.step = 0
         self.light = 0
         self.started = False
+        self.rest = np.zeros(0, np.uint8)
 
     def takes_data(self) -> bool:
         return self.command == PIXELS
@@ -52,11 +53,16 @@ class SerialCanvas(VirtualController):
         elif command != PIXELS:
             self.report("unknown", f"message {command:02X} is not known to this panel")
 
+    def leave(self) -> None:
+        if len(self.rest):
+            self.report("half-pixel", "the bytes sent make no whole pixels of 16 bits: half a pixel is left")
+            self.rest = np.zeros(0, np.uint8)
+
     def write(self, data: np.ndarray) -> None:
         x0, y0, x1, y1 = self.window
-        if len(data) % 2:
-            self.report("half-pixel", f"{len(data):,} bytes make no whole pixels of 16 bits: half a pixel is left")
-            return
+        data = np.concatenate([self.rest, data])
+        whole = len(data) // 2 * 2
+        data, self.rest = data[:whole], data[whole:]
         if not self.holds_window("window", (x0, x1), (y0, y1), (self.ram.shape[1], self.ram.shape[0])):
             return
         column, row = window_walk(self.step, len(data) // 2, x1 - x0 + 1, y1 - y0 + 1)

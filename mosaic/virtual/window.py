@@ -40,8 +40,9 @@ class WindowTft(VirtualController):
         return self.command in (self.WRITE, self.WRITE_ON)
 
     def leave(self) -> None:
-        if len(self.rest):
-            self.report("half-pixel", f"{len(self.rest)} byte(s) left over of a pixel of {self.bits} bits")
+        # Of 12 bits a last nibble fills its byte up; two of them are a pixel begun.
+        if len(self.rest) > (1 if self.bits == 12 else 0):
+            self.report("half-pixel", f"{self._left_over()} left over of a pixel of {self.bits} bits")
             self.rest = np.zeros(0, np.uint8)
 
     def execute(self, command: int, operands: list[int]) -> None:
@@ -75,7 +76,13 @@ class WindowTft(VirtualController):
         else:
             self.report("bad-value", f"depth code {code} stands for no depth; 3, 5 and 6 do")
 
+    def _left_over(self) -> str:
+        count = 1 if self.bits == 12 else len(self.rest)
+        return f"{count} byte{'s' if count > 1 else ''}"
+
     def write(self, data: np.ndarray) -> None:
+        if self.bits == 12:
+            data = np.stack([data >> 4, data & 15], axis=-1).ravel()
         pixels, self.rest = self._pixels(np.concatenate([self.rest, data]))
         x0, x1, y0, y1 = self.window
         # The far end may lie outside: what lands there is lost, the rest is kept.
@@ -104,15 +111,10 @@ class WindowTft(VirtualController):
         return x, y
 
     def _pixels(self, data: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """(N, 3) values of whole pixels in the bytes, and the bytes left over."""
+        """(N, 3) values of whole pixels in the bytes, and the bytes left over; of 12 bits, nibbles in place of bytes."""
         if self.bits == 12:
             whole = len(data) // 3 * 3
-            a, b, c = data[:whole].reshape(-1, 3).T
-            values = np.stack([a >> 4, a & 15, b >> 4, b & 15, c >> 4, c & 15], axis=-1).reshape(-1, 3) * np.uint8(17)
-            if len(data) - whole == 2:  # an odd last pixel: its three nibbles are complete
-                a, b = data[whole:]
-                values = np.concatenate([values, np.array([[a >> 4, a & 15, b >> 4]], np.uint8) * np.uint8(17)])
-                whole = len(data)
+            values = data[:whole].reshape(-1, 3) * np.uint8(17)
         elif self.bits == 16:
             whole = len(data) // 2 * 2
             high, low = data[:whole].reshape(-1, 2).T

@@ -10,6 +10,8 @@ import pytest
 import uharfbuzz as hb
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib import TTFont
+from fontTools.varLib.instancer import instantiateVariableFont
 from PIL import ImageFont
 
 from mosaic.errors import BadDescriptionError, BadValueError
@@ -240,6 +242,18 @@ class TestKerning:
 
     def test_a_font_without_tables_has_none(self):
         assert kerning_units(made_font(), (65,)) == ({}, 1000)
+
+    @pytest.mark.parametrize("weight", [200, 400, 550, 800])
+    def test_kerning_follows_the_weight_axis(self, weight):
+        """As a font has it that was made of that weight alone."""
+        data, codes = FACES["hyperlegible"].data, tuple(range(0x21, 0x7F))
+        still = TTFont(io.BytesIO(as_ttf(data)))
+        out = io.BytesIO()
+        instantiateVariableFont(still, {"wght": weight}).save(out)
+        mine, theirs = kerning_units(data, codes, (("wght", weight),))[0], kerning_units(out.getvalue(), codes)[0]
+        pairs = mine.keys() | theirs.keys()
+        assert len(pairs) > 500
+        assert max(abs(mine.get(pair, 0) - theirs.get(pair, 0)) for pair in pairs) <= 0.5
 
 
 class TestDrawing:

@@ -62,6 +62,17 @@ def test_a_film_that_sits_aslant():
     assert fitted.worst_px < 1e-6
 
 
+@pytest.mark.parametrize("exchanged", [False, True])
+def test_a_slant_on_glass_that_is_not_square(exchanged):
+    """Raw readings run from end to end on both axes, so that a step of one is longer than of the other."""
+    angle, middle = np.radians(3), np.array([160.0, 120.0])
+    turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+    raw = [tuple((turn @ (np.array(place) - middle) + middle) * (4000 / 320, 4000 / 240)) for place in PLACES]
+    fitted = fit([(y, x) for x, y in raw] if exchanged else raw, PLACES)
+    assert fitted.axes_exchanged is exchanged
+    assert fitted.slant_degrees == pytest.approx(3, abs=0.001)
+
+
 @pytest.mark.parametrize(
     ("raw", "pixels", "words"),
     [

@@ -159,6 +159,7 @@ class TestMisuse:
     def test_is_reported(self, slug, text, message):
         virtual = virtual_panel(catalogue()[slug])
         virtual.play(expand(text, {}))
+        virtual.finish()
         assert any(message in said.text for said in virtual.misuse), virtual.misuse
 
     def test_misuse_alone_fails_the_proof(self):
