@@ -12,8 +12,9 @@ from PIL import Image
 from mosaic.animation.making import MadeAnimation
 from mosaic.device.device import Device
 from mosaic.exports.code import hex_lines
-from mosaic.exports.result import identifier
 from mosaic.panels.appearance import colors_of
+from mosaic.source_text import comment, identifier
+from mosaic.tables import entry_reader
 
 COLUMNS = ("frame", "x", "y", "width", "height", "offset", "bytes", "stands_ms", "send_ms")
 
@@ -36,18 +37,20 @@ def stream(made: MadeAnimation) -> bytes:
 
 def c_header(name: str, made: MadeAnimation, device: Device) -> bytes:
     """A C99 header: the stream, and a table of windows."""
-    word = identifier(name)
+    word = identifier(name, "animation")
     data, rows = stream(made), table(made)
     lines = ",\n".join(f"    {{{', '.join(str(v) for v in row)}}}" for row in rows)
-    about = f"{name}, {len(rows)} frames for: {device.passport.name}".replace("*/", "* /").replace("\\", "/")
+    about = comment(f"{name}, {len(rows)} frames for: {device.passport.name}")
     return (
-        f"/*\n * {about}\n * {device.passport.format.describe()}\n"
+        f"/*\n * {about}\n * {device.sending.array_format(device.passport).describe()}\n"
         " * Set each frame's window and send its bytes; a frame of no bytes changes nothing.\n */\n"
-        f"#ifndef {word.upper()}_H\n#define {word.upper()}_H\n\n#include <stdint.h>\n\n"
+        f"#ifndef {word.upper()}_H\n#define {word.upper()}_H\n\n{device.board.tables.preamble()}\n"
         f"#define {word.upper()}_FRAMES {len(rows)}u\n#define {word.upper()}_BYTES {len(data)}u\n\n"
         f"struct {word}_frame {{ uint16_t x, y, width, height; uint32_t offset, bytes; uint16_t stands_ms; }};\n\n"
-        f"static const struct {word}_frame {word}_frames[{len(rows)}] = {{\n{lines}\n}};\n\n"
-        f"static const uint8_t {word}[{max(1, len(data))}] = {{\n{hex_lines(data or bytes(1))}\n}};\n\n#endif\n"
+        f"static const struct {word}_frame {word}_frames[{len(rows)}] TABLE_STORED = {{\n{lines}\n}};\n\n"
+        f"static const uint8_t {word}[{max(1, len(data))}] TABLE_STORED = {{\n{hex_lines(data or bytes(1))}\n}};\n\n"
+        f"/* One frame of the table; the bytes of the stream are read by TABLE_READ. */\n"
+        f"{entry_reader(f'struct {word}_frame', f'{word}_frame_at', f'{word}_frames')}\n#endif\n"
     ).encode()
 
 
@@ -97,7 +100,7 @@ def figures(made: MadeAnimation, device: Device) -> dict[str, Any]:
 
 def zip_of(name: str, made: MadeAnimation, device: Device) -> bytes:
     """All files of an animation."""
-    word = identifier(name)
+    word = identifier(name, "animation")
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(f"{word}.h", c_header(name, made, device))

@@ -20,7 +20,7 @@ from mosaic.panels.geometry import to_host
 from mosaic.panels.windows import Rect, addressable, changed_rect, rect_to_host
 from mosaic.panels.wire import Part, frame_parts, setup_part, window_parts
 from mosaic.pixels.direct import pack_direct
-from mosaic.pixels.formats import DirectFormat
+from mosaic.pixels.formats import DirectFormat, IndexedFormat
 from mosaic.pixels.indexed import pack_indexed
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
@@ -127,17 +127,20 @@ def _reduced_frames(clip: Clip, plan: AnimationPlan, device: Device) -> Iterator
         yield pixels, still
 
 
-def _window_bytes(pixels: PixelArray, window: Rect, device: Device) -> bytes:
+def _window_bytes(pixels: PixelArray, window: Rect, device: Device, form: IndexedFormat | DirectFormat) -> bytes:
     part = np.ascontiguousarray(window.of(to_host(pixels, device.passport, device.turn)))
-    form = device.passport.format
     return pack_direct(part, form) if isinstance(form, DirectFormat) else pack_indexed(part, form)
 
 
 def _sent(
     pixels: PixelArray, before: PixelArray | None, plan: AnimationPlan, device: Device
 ) -> tuple[Rect | None, bytes, tuple[Part, ...]]:
-    """Window (None for nothing), bytes and transmission: of what changes, or of the whole frame where that is no more."""
+    """Window (None for nothing), bytes and transmission: of what changes, or of the whole frame where that is no more.
+
+    Bytes are kept in the form in which the program takes arrays, and sent in the panel's own.
+    """
     passport, turn = device.passport, device.turn
+    own, taken = passport.format, device.sending.array_format(passport)
     if before is not None:
         changed = changed_rect(before, pixels)
         if changed is None:
@@ -145,16 +148,17 @@ def _sent(
         window = addressable(rect_to_host(changed, passport, turn), passport, turn)
         whole = (window.width, window.height) == to_host(pixels, passport, turn).shape[1::-1]
         if plan.windows and not whole:
-            packed = _window_bytes(pixels, window, device)
-            parts = window_parts(passport, turn, window, packed, _window_bytes(before, window, device))
-            return window, packed, parts
+            packed = _window_bytes(pixels, window, device, own)
+            parts = window_parts(passport, turn, window, packed, _window_bytes(before, window, device, own))
+            return window, packed if taken == own else _window_bytes(pixels, window, device, taken), parts
     packed = pack(pixels, passport, turn)
     height, width = to_host(pixels, passport, turn).shape[:2]
     parts = frame_parts(passport, turn, packed)
     if before is not None and passport.technology == "epaper":
         # After a whole picture the drive voltages are off; the panel is woken for the next.
         parts = (setup_part(passport, turn), *parts)
-    return Rect(0, 0, width, height), packed, parts
+    whole_glass = Rect(0, 0, width, height)
+    return whole_glass, packed if taken == own else _window_bytes(pixels, whole_glass, device, taken), parts
 
 
 def make_animation(

@@ -1,6 +1,6 @@
 """A board's record, its catalogue, and the link it makes with a panel."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -14,6 +14,7 @@ from mosaic.links import Link
 from mosaic.links.kinds import KINDS
 from mosaic.panels.supply import LinkOption, Scan
 from mosaic.registry import Registry
+from mosaic.tables import TableStyle
 
 Bytes = Annotated[int, Meta(ge=0)]
 Clock = Annotated[int, Meta(ge=0)]
@@ -45,9 +46,9 @@ class Board:
 
     `program_bytes` is flash taken by a usual program without pictures, `reserve_bytes` RAM for
     stack, heap and libraries. `constants_in_ram` is a board that copies constants to RAM at
-    start, so that every array counts twice. `i2c_transaction_bytes` is the library's limit
-    after the address byte, 0 for none. A clock of 0 is a link the board does not have.
-    `regulator_ma` is what its regulator gives to everything on the logic rail.
+    start unless they carry the qualifier of `tables`, so that every array counts twice.
+    `i2c_transaction_bytes` is the library's limit after the address byte, 0 for none. A clock of 0
+    is a link the board does not have. `regulator_ma` is what its regulator gives to everything on the logic rail.
     """
 
     slug: str
@@ -74,7 +75,13 @@ class Board:
     spi_switch_ns: Annotated[int, Meta(ge=0)] = 0
     pins: tuple[BoardPin, ...] = ()
     notes: str = ""
+    tables: TableStyle = field(default=TableStyle())
     form: Literal[1] = 1
+
+    @property
+    def copies_tables(self) -> bool:
+        """Whether tables take RAM beside flash."""
+        return self.constants_in_ram and not self.tables.stored
 
     def max_clock_hz(self, kind: str) -> int:
         """Fastest clock of a kind of link; 0 where the board has no such link."""

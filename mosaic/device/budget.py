@@ -114,14 +114,14 @@ def ram_budget(device: Device, content: Content) -> Budget:
     """What is in RAM at once; a buffer that the board's own RAM cannot hold goes to external RAM, if there is any."""
     board = device.board
     name = {0: "no buffer", 1: "full buffer"}.get(device.buffer_bands, f"buffer in {device.buffer_bands} bands")
-    copied = content.total("arrays") if board.constants_in_ram else 0
+    copied = content.total("arrays") if board.copies_tables else 0
     outside = board.external_ram_bytes and device.buffer_bytes > board.ram_bytes - board.reserve_bytes - copied
     parts = [
         BudgetPart("stack, heap and libraries", board.reserve_bytes, "typical"),
         BudgetPart(f"{name}, in external RAM" if outside else name, device.buffer_bytes, "computed"),
         *content.parts("RAM"),
     ]
-    if board.constants_in_ram:
+    if board.copies_tables:
         parts.append(BudgetPart("constants copied at start", copied, "computed"))
     return Budget("ram", "RAM", "B", tuple(parts), board.ram_bytes + board.external_ram_bytes)
 

@@ -4,6 +4,7 @@ from mosaic.errors import MosaicError
 from mosaic.exports.result import Exporter, ExportResult
 from mosaic.imports.arrays import bytes_from_c, bytes_from_python
 from mosaic.pixels.compression import COMPRESSIONS
+from mosaic.source_text import comment
 
 BYTES_PER_LINE = 12
 
@@ -19,14 +20,13 @@ def _about(result: ExportResult) -> list[str]:
             f"kept as {len(result.stored)} bytes, {result.compression.title}; expanded byte by byte on the way to the panel"
         )
     if result.mask is not None:
-        lines.append(f"with a mask: 1 bit a pixel, rows, leftmost pixel in the high end, 1 opaque; {len(result.mask)} bytes")
+        lines.append(f"with a mask, 1 opaque: {result.mask_format.describe()}; {len(result.mask)} bytes")
     if result.passport.controller.turned_by == "picture" and result.orientation.mirrored:
         lines.append("mirrored left to right before packing")
     if result.passport.controller.turned_by == "picture" and result.orientation.rotation:
         degrees = result.orientation.rotation
         lines.append(f"turned {degrees} degrees counter-clockwise into the controller's axes before packing")
-    # A comment must not be closed early by a maker's own words.
-    return [line.replace("*/", "* /").replace("\\", "/") for line in lines]
+    return [comment(line) for line in lines]
 
 
 def hex_lines(data: bytes) -> str:
@@ -50,9 +50,9 @@ def _sizes(result: ExportResult) -> str:
 
 def _arrays(result: ExportResult, kind: str) -> str:
     """The array and, where there is one, its mask; `kind` is what stands before their names."""
-    out = f"{kind} {result.identifier}[{len(result.stored)}] = {{\n{hex_lines(result.stored)}\n}};\n"
+    out = f"{kind} {result.identifier}[{len(result.stored)}] TABLE_STORED = {{\n{hex_lines(result.stored)}\n}};\n"
     if result.mask is not None:
-        out += f"\n{kind} {result.identifier}_mask[{len(result.mask)}] = {{\n{hex_lines(result.mask)}\n}};\n"
+        out += f"\n{kind} {result.identifier}_mask[{len(result.mask)}] TABLE_STORED = {{\n{hex_lines(result.mask)}\n}};\n"
     return out
 
 
@@ -73,7 +73,7 @@ def c_header(result: ExportResult) -> bytes:
     """A C99 header with the array in it, for use in one source file."""
     guard = f"{result.identifier.upper()}_H"
     return (
-        f"{_comment(result)}#ifndef {guard}\n#define {guard}\n\n#include <stdint.h>\n\n{_sizes(result)}\n"
+        f"{_comment(result)}#ifndef {guard}\n#define {guard}\n\n{result.tables.preamble()}\n{_sizes(result)}\n"
         f"{_arrays(result, 'static const uint8_t')}{_c_decoder(result, 'static inline ')}\n#endif\n"
     ).encode()
 
@@ -82,11 +82,11 @@ def c_source(result: ExportResult) -> bytes:
     """A C99 source file that defines the array; declare it `extern` where it is used."""
     names = [(result.identifier, len(result.stored))]
     names += [(f"{result.identifier}_mask", len(result.mask))] if result.mask is not None else []
-    declared = "".join(f"extern const uint8_t {name}[{count}];\n" for name, count in names)
+    declared = "".join(f"extern const uint8_t {name}[{count}] TABLE_STORED;\n" for name, count in names)
     if result.compression:
         declared += f"void {result.identifier}_expand(void (*put)(uint8_t byte, void *with), void *with);\n"
     return (
-        f"{_comment(result)}#include <stdint.h>\n\n{_sizes(result)}\n{declared}"
+        f"{_comment(result)}{result.tables.preamble()}\n{_sizes(result)}\n{declared}"
         f"{_arrays(result, 'const uint8_t')}{_c_decoder(result, '')}"
     ).encode()
 

@@ -47,4 +47,6 @@ def result_of(
         if carried(packed, converted.passport, setting.turn, Sending(array=sending.array)) != converted.packed:
             raise NotProvenError("the array, carried to the panel's own form, is not what was verified; it was not given out")
     shown = colors_of(converted.pixels, converted.passport, turn, nominal=nominal)
-    return ExportResult(name, passport, turn, recipe, converted.pixels, shown, packed, figures(converted), converted.coverage)
+    return ExportResult(
+        name, passport, turn, recipe, converted.pixels, shown, packed, figures(converted), converted.coverage, sending.tables
+    )

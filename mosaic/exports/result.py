@@ -1,6 +1,5 @@
 """What an exporter is handed, and what it must be able to prove."""
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -10,10 +9,14 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from mosaic.panels.geometry import Orientation, Turn, orientation_of
+from mosaic.panels.geometry import Orientation, Turn, orientation_of, to_host
 from mosaic.panels.passport import Passport
 from mosaic.pixels.compression import COMPRESSIONS, Compression
+from mosaic.pixels.formats import IndexedFormat, Plane
+from mosaic.pixels.indexed import pack_indexed
 from mosaic.reduce.recipe import Recipe
+from mosaic.source_text import identifier
+from mosaic.tables import PLAIN, TableStyle
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,7 +25,7 @@ class ExportResult:
 
     `pixels` is what the reader sees: palette indices (H, W) or 8-bit RGB (H, W, 3); `shown`
     (H, W, 3) the colours of the glass; `packed` the bytes; `coverage` (H, W) where it is opaque,
-    for a second array.
+    for a second array; `tables` how C keeps and reads them.
     """
 
     name: str
@@ -34,6 +37,7 @@ class ExportResult:
     packed: bytes
     figures: dict[str, Any] = field(default_factory=dict)
     coverage: npt.NDArray[np.bool_] | None = None
+    tables: TableStyle = PLAIN
 
     @cached_property
     def stored(self) -> bytes:
@@ -47,8 +51,16 @@ class ExportResult:
 
     @cached_property
     def mask(self) -> bytes | None:
-        """One bit a pixel, rows from the left, the leftmost in the high end, each row in whole bytes: 1 is opaque."""
-        return None if self.coverage is None else np.packbits(self.coverage, axis=1).tobytes()
+        """One bit a pixel, 1 opaque, lying and packed as the array of pixels is; along rows where that holds colours by value."""
+        if self.coverage is None:
+            return None
+        covered = np.ascontiguousarray(to_host(self.coverage.astype(np.uint8), self.passport, self.turn))
+        return pack_indexed(covered, self.mask_format)
+
+    @property
+    def mask_format(self) -> IndexedFormat:
+        form, plane = self.passport.format, (Plane("mask", (0, 1)),)
+        return IndexedFormat(1, form.along, form.first, form.follow, plane) if isinstance(form, IndexedFormat) else _BY_ROWS
 
     @property
     def orientation(self) -> Orientation:
@@ -58,6 +70,9 @@ class ExportResult:
     def identifier(self) -> str:
         """The name as a C and Python identifier."""
         return identifier(self.name)
+
+
+_BY_ROWS = IndexedFormat(1, "row", "msb", "rows", (Plane("mask", (0, 1)),))
 
 
 def file_title(file_name: str) -> str:
@@ -84,82 +99,3 @@ class Exporter:
     write: Callable[[ExportResult], bytes]
     check: Callable[[bytes, ExportResult], bool]
     problem: Callable[[Passport], str] = lambda passport: ""
-
-
-def identifier(name: str) -> str:
-    """A C and Python identifier made of any name.
-
-    >>> identifier("Slip at dusk, 2nd.png")
-    'slip_at_dusk_2nd_png'
-    >>> identifier("7 boats"), identifier("")
-    ('picture_7_boats', 'picture')
-    """
-    word = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_") or "picture"
-    word = f"picture_{word}" if word[0].isdigit() else word
-    return f"{word}_" if word in _RESERVED else word
-
-
-# Words that are taken in C or Python.
-_RESERVED = frozenset(
-    [
-        "auto",
-        "break",
-        "case",
-        "char",
-        "const",
-        "continue",
-        "default",
-        "do",
-        "double",
-        "else",
-        "enum",
-        "extern",
-        "float",
-        "for",
-        "goto",
-        "if",
-        "inline",
-        "int",
-        "long",
-        "register",
-        "restrict",
-        "return",
-        "short",
-        "signed",
-        "sizeof",
-        "static",
-        "struct",
-        "switch",
-        "typedef",
-        "union",
-        "unsigned",
-        "void",
-        "volatile",
-        "while",
-        "and",
-        "as",
-        "assert",
-        "async",
-        "await",
-        "class",
-        "def",
-        "del",
-        "elif",
-        "except",
-        "finally",
-        "from",
-        "global",
-        "import",
-        "in",
-        "is",
-        "lambda",
-        "nonlocal",
-        "not",
-        "or",
-        "pass",
-        "raise",
-        "try",
-        "with",
-        "yield",
-    ]
-)

@@ -1,5 +1,6 @@
 """C99 that turns raw readings of a touch panel into pixels, in whole numbers."""
 
+from mosaic.source_text import comment
 from mosaic.touch.fit import Fit
 
 SHIFT = 24
@@ -14,7 +15,7 @@ def fixed(fitted: Fit) -> tuple[int, ...]:
 def touch_c(fitted: Fit, width: int, height: int, words: str) -> str:
     """A header with one function; `words` say of which panel it is."""
     a, b, c, d, e, f = fixed(fitted)
-    safe = words.replace("*/", "* /").replace("\\", "/")
+    safe = comment(words)
     return f"""/*
  * Touch of: {safe}
  * {width} x {height} pixels; worst cross {fitted.worst_px:.2f} px off when it was fitted.

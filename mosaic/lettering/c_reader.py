@@ -1,20 +1,22 @@
 """A C99 header of a lettering: pixels, an index that holds only what differs, and a small reader that draws lines."""
 
 from mosaic.exports.code import hex_lines
-from mosaic.exports.result import identifier
 from mosaic.lettering.packing import FIELDS, Packed, Table, integer_type
+from mosaic.source_text import comment, identifier
+from mosaic.tables import PLAIN, TableStyle, entry_reader
 
 _LEVELS = {
     ("rows", "plain"): """
                 uint32_t bit = (uint32_t)column * {W}_BITS;
-                uint8_t byte = {W}_READ(at + (uint32_t)row * ((uint32_t)(width * {W}_BITS + 7) / 8) + bit / 8);
+                uint8_t byte = TABLE_READ({w}_pixels + at + (uint32_t)row * ((uint32_t)(width * {W}_BITS + 7) / 8) + bit / 8);
                 uint8_t level = (uint8_t)(byte >> (8 - {W}_BITS - bit % 8)) & {W}_FULL;""",
     ("pages", "plain"): """
-                uint8_t byte = {W}_READ(at + (uint32_t)(row / {W}_PAGE) * (uint32_t)width + (uint32_t)column);
+                uint8_t byte = TABLE_READ({w}_pixels + at + (uint32_t)(row / {W}_PAGE) * (uint32_t)width + (uint32_t)column);
                 uint8_t level = (uint8_t)(byte >> (row % {W}_PAGE * {W}_BITS)) & {W}_FULL;""",
     ("", "runs"): """
                 if (!run) {{
-                    uint8_t byte = {W}_READ(at++);
+                    uint8_t byte = TABLE_READ({w}_pixels + at);
+                    at++;
                     level = (uint8_t)(byte >> (8 - {W}_BITS));
                     run = (uint32_t)(byte & (0xFF >> {W}_BITS)) + 1;
                 }}
@@ -27,10 +29,10 @@ static inline int32_t {w}_find(uint32_t code)
     uint32_t low = 0, high = {W}_RANGES;
     while (low < high) {{
         uint32_t middle = low + (high - low) / 2;
-        if ({w}_ranges[middle].first + (uint32_t){w}_ranges[middle].count <= code) low = middle + 1; else high = middle;
+        if ({w}_range_at(middle).first + (uint32_t){w}_range_at(middle).count <= code) low = middle + 1; else high = middle;
     }}
-    if (low == {W}_RANGES || code < {w}_ranges[low].first) return -1;
-    return (int32_t)({w}_ranges[low].glyph + (code - {w}_ranges[low].first));
+    if (low == {W}_RANGES || code < {w}_range_at(low).first) return -1;
+    return (int32_t)({w}_range_at(low).glyph + (code - {w}_range_at(low).first));
 }}
 {kern}
 /* Gets each pixel that has ink, and its level, 1 to {W}_FULL. Where glyphs meet, the stronger level should stay. */
@@ -75,10 +77,12 @@ static inline int32_t {w}_kern(int32_t first, int32_t second)
     uint32_t low = 0, high = {W}_PAIRS;
     while (low < high) {{
         uint32_t middle = low + (high - low) / 2;
-        int32_t a = {w}_pairs[middle].first, b = {w}_pairs[middle].second;
+        int32_t a = {w}_pair_at(middle).first, b = {w}_pair_at(middle).second;
         if (a < first || (a == first && b < second)) low = middle + 1; else high = middle;
     }}
-    return low < {W}_PAIRS && {w}_pairs[low].first == first && {w}_pairs[low].second == second ? {w}_pairs[low].by : 0;
+    if (low == {W}_PAIRS) return 0;
+    struct {w}_pair found = {w}_pair_at(low);
+    return found.first == first && found.second == second ? found.by : 0;
 }}
 """
 _NO_KERN = """
@@ -88,7 +92,7 @@ static inline int32_t {w}_kern(int32_t first, int32_t second) {{ (void)first; (v
 
 def _about(packed: Packed) -> str:
     lettering = packed.lettering
-    name = lettering.name.replace("*/", "* /").replace("\\", "/")
+    name = comment(lettering.name)
     order = (
         "along rows, leftmost pixel in the high end, each row in whole bytes"
         if packed.order == "rows"
@@ -114,14 +118,15 @@ def _table(word: str, what: str, table: Table, comments: list[str] | None = None
     rows = zip(*table.columns.values(), strict=True)
     lines = "\n".join(f"    {{{', '.join(str(v) for v in row)}}},{note}" for row, note in zip(rows, notes, strict=True))
     kind = f"struct {word}_{what}"
-    return f"{kind} {{ {fields} }};\nstatic const {kind} {word}_{what}s[{table.rows}] = {{\n{lines}\n}};\n\n"
+    reader = entry_reader(kind, f"{word}_{what}_at", f"{word}_{what}s")
+    return f"{kind} {{ {fields} }};\nstatic const {kind} {word}_{what}s[{table.rows}] TABLE_STORED = {{\n{lines}\n}};\n{reader}\n"
 
 
 def _access(word: str, packed: Packed) -> str:
     """A macro for every field: a constant, or its place in the table."""
     out = ""
     for name in FIELDS:
-        told = f"{packed.glyphs.constants[name]}" if name in packed.glyphs.constants else f"{word}_glyphs[g].{name}"
+        told = f"{packed.glyphs.constants[name]}" if name in packed.glyphs.constants else f"{word}_glyph_at((uint32_t)(g)).{name}"
         if name == "offset" and name not in packed.glyphs.columns and name not in packed.glyphs.constants:
             told = f"(uint32_t)(g) * {packed.sizes[0]}u"
         out += f"#define {word.upper()}_{name.upper()}(g) ((void)(g), {told})\n"
@@ -134,10 +139,10 @@ def character_name(code: int) -> str:
     return character if character.isprintable() and character not in "*/\\?" and code < 0x7F else f"U+{code:04X}"
 
 
-def c_header(packed: Packed) -> bytes:
+def c_header(packed: Packed, tables: TableStyle = PLAIN) -> bytes:
     """The header, ready to be included."""
     lettering = packed.lettering
-    word = identifier(lettering.name)
+    word = identifier(lettering.name, "lettering")
     upper = word.upper()
     pieces = {"w": word, "W": upper}
     names = [character_name(glyph.code) for glyph in lettering.glyphs]
@@ -148,14 +153,11 @@ def c_header(packed: Packed) -> bytes:
     reader = _READER.format(**pieces, kern=(_KERN if pairs else _NO_KERN).format(**pieces), level=level, state=state)
     pixels = packed.pixels or bytes(1)
     return (
-        f"{_about(packed)}#ifndef {upper}_H\n#define {upper}_H\n\n#include <stdint.h>\n\n"
+        f"{_about(packed)}#ifndef {upper}_H\n#define {upper}_H\n\n{tables.preamble()}\n"
         f"#define {upper}_GLYPHS {len(lettering.glyphs)}u\n#define {upper}_RANGES {packed.ranges.rows}u\n{counts}"
         f"#define {upper}_BITS {lettering.bits}\n#define {upper}_FULL {lettering.full}\n#define {upper}_PAGE {packed.page_rows}\n"
         f"#define {upper}_ASCENT {lettering.ascent}\n#define {upper}_DESCENT {lettering.descent}\n\n"
-        "/* Where constants need a qualifier to stay in flash, and are read by a function, define these two before. */\n"
-        f"#ifndef {upper}_STORED\n#define {upper}_STORED\n#endif\n"
-        f"#ifndef {upper}_READ\n#define {upper}_READ(i) ({word}_pixels[i])\n#endif\n\n"
         f"{_table(word, 'range', packed.ranges)}{_table(word, 'glyph', packed.glyphs, names)}{_access(word, packed)}\n"
         f"{_table(word, 'pair', pairs) if pairs else ''}"
-        f"static const uint8_t {word}_pixels[{len(pixels)}] {upper}_STORED = {{\n{hex_lines(pixels)}\n}};\n{reader}\n#endif\n"
+        f"static const uint8_t {word}_pixels[{len(pixels)}] TABLE_STORED = {{\n{hex_lines(pixels)}\n}};\n{reader}\n#endif\n"
     ).encode()

@@ -11,11 +11,12 @@ from PIL import Image
 
 from mosaic.errors import BadValueError
 from mosaic.exports.code import python_bytes
-from mosaic.exports.result import identifier
 from mosaic.lettering.bdf import write_bdf
 from mosaic.lettering.c_reader import c_header
 from mosaic.lettering.glyph import Lettering
 from mosaic.lettering.packing import FIELDS, Packed
+from mosaic.source_text import comment, identifier
+from mosaic.tables import PLAIN, TableStyle
 
 SHEET_COLUMNS = 16
 _PYTHON_READER = '''
@@ -62,13 +63,13 @@ _PYTHON_LEVEL = {
 def python_source(packed: Packed) -> bytes:
     """A Python module: pixels, index, kerning, and functions that read and draw."""
     lettering = packed.lettering
-    w = identifier(lettering.name)
+    w = identifier(lettering.name, "lettering")
     rows = zip(*(packed.index[name] for name in FIELDS), strict=True)
     table = "".join(f"    {g.code}: {row!r},\n" for g, row in zip(lettering.glyphs, rows, strict=True))
     pairs = "".join(f"    {pair!r}: {by},\n" for pair, by in sorted(lettering.kerning.items()))
     level = _PYTHON_LEVEL["" if packed.compression == "runs" else packed.order, packed.compression].format(w=w)
     return (
-        f"# {lettering.name.splitlines()[0]}: {len(lettering.glyphs)} glyphs, {lettering.bits} bit a pixel\n"
+        f"# {comment(lettering.name)}: {len(lettering.glyphs)} glyphs, {lettering.bits} bit a pixel\n"
         f"{w}_bits, {w}_full, {w}_page = {lettering.bits}, {lettering.full}, {packed.page_rows}\n"
         f"{w}_ascent, {w}_descent = {lettering.ascent}, {lettering.descent}\n"
         f"# code point: ({', '.join(FIELDS)})\n{w}_index = {{\n{table}}}\n"
@@ -125,14 +126,18 @@ def metrics(packed: Packed) -> bytes:
     return json.dumps(value, indent=2).encode() + b"\n"
 
 
-WRITERS: dict[str, Callable[[Packed], bytes]] = {
-    "h": c_header, "py": python_source, "bdf": lambda packed: write_bdf(packed.lettering), "png": png_sheet, "json": metrics,
-}  # fmt: skip
+WRITERS: dict[str, Callable[[Packed, TableStyle], bytes]] = {
+    "h": c_header,
+    "py": lambda packed, tables: python_source(packed),
+    "bdf": lambda packed, tables: write_bdf(packed.lettering),
+    "png": lambda packed, tables: png_sheet(packed),
+    "json": lambda packed, tables: metrics(packed),
+}
 """By ending. A new kind of file is one entry here."""
 
 
-def written(packed: Packed, ending: str) -> bytes:
-    """A file of this ending.
+def written(packed: Packed, ending: str, tables: TableStyle = PLAIN) -> bytes:
+    """A file of this ending; C keeps and reads its tables by `tables`.
 
     Raises
     ------
@@ -141,15 +146,15 @@ def written(packed: Packed, ending: str) -> bytes:
     """
     if ending not in WRITERS:
         raise BadValueError(f"lettering is not written as .{ending}; .{', .'.join(WRITERS)} are")
-    return WRITERS[ending](packed)
+    return WRITERS[ending](packed, tables)
 
 
-def zip_of(packed: Packed, description: dict[str, Any]) -> bytes:
+def zip_of(packed: Packed, description: dict[str, Any], tables: TableStyle = PLAIN) -> bytes:
     """All files, and the description they come of."""
-    word = identifier(packed.lettering.name)
+    word = identifier(packed.lettering.name, "lettering")
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for ending in WRITERS:
-            archive.writestr(f"{word}.{ending}", written(packed, ending))
+            archive.writestr(f"{word}.{ending}", written(packed, ending, tables))
         archive.writestr(f"{word}-lettering.json", json.dumps(description, indent=2))
     return out.getvalue()

@@ -9,6 +9,7 @@ from mosaic.errors import BadDescriptionError
 from mosaic.panels.glass import Count
 from mosaic.panels.passport import Passport
 from mosaic.pixels.formats import DirectFormat, IndexedFormat
+from mosaic.tables import TableStyle
 
 SomeShare = Annotated[float, Meta(gt=0, le=1)]
 
@@ -27,6 +28,7 @@ class Sending:
     sent_share : share of a frame that it sends.
     window_share : share of the window's width that it sets.
     cell_px : width of the opaque cells in which it draws, each over the right edge of the one before; 0 for none.
+    tables : how its compiler keeps constants, as the board says.
     """
 
     array: IndexedFormat | DirectFormat | None = None
@@ -36,6 +38,7 @@ class Sending:
     sent_share: SomeShare = 1.0
     window_share: SomeShare = 1.0
     cell_px: Count = 0
+    tables: TableStyle = field(default=TableStyle())
     form: Literal[1] = field(default=1)
 
     def array_format(self, passport: Passport) -> IndexedFormat | DirectFormat:

@@ -19,7 +19,7 @@ LONGEST_PACKBITS, LONGEST_RUN = 128, 255
 class Compression:
     """One way: `compress` and `expand` are each other's inverse; `pieces` counts what a decoder decides.
 
-    `c_body` is the body of a C function that hands each byte of `from`, `count` long, to `put`;
+    `c_body` is the body of a C function that hands each byte of `from`, `count` long, to `put`, reading by `TABLE_READ`;
     `code_bytes` is the flash it takes, typical.
     """
 
@@ -134,7 +134,7 @@ def _packbits_pieces(data: bytes) -> int:
 
 NONE = Compression(
     "none", "as they are", bytes, bytes, lambda data: 0,
-    "while (count--) put(*from++, with);",
+    "for (; count; count--, from++) put(TABLE_READ(from), with);",
     "return data",
     0,
 )  # fmt: skip
@@ -142,10 +142,11 @@ PACKBITS = Compression(
     "packbits", "PackBits", _compress_packbits, _expand_packbits, _packbits_pieces,
     """const uint8_t *end = from + count;
     while (from < end) {
-        uint8_t head = *from++;
+        uint8_t head = TABLE_READ(from);
+        from++;
         uint8_t n = head < 128 ? (uint8_t)(head + 1) : (uint8_t)(257 - head);
         if (head == 128) continue;
-        while (n--) put(*from, with), from += head < 128;
+        while (n--) put(TABLE_READ(from), with), from += head < 128;
         if (head > 128) from++;
     }""",
     """out, at = bytearray(), 0
@@ -164,8 +165,8 @@ PACKBITS = Compression(
 RUN_LENGTH = Compression(
     "run-length", "run-length", _compress_runs, _expand_runs, lambda data: len(data) // 2,
     """for (; count >= 2; count -= 2, from += 2) {
-        uint8_t n = from[0];
-        while (n--) put(from[1], with);
+        uint8_t n = TABLE_READ(from);
+        while (n--) put(TABLE_READ(from + 1), with);
     }""",
     """return b"".join(data[i + 1 : i + 2] * data[i] for i in range(0, len(data), 2))""",
     50,

@@ -69,9 +69,9 @@ def overlaps(cells: tuple[Cell, ...]) -> list[Overlap]:
 
 
 def pack_cell(cell: Cell, device: Device) -> bytes:
-    """A cell's bytes, packed like a picture of its own size for this panel."""
+    """A cell's bytes, packed like a picture of its own size in the form in which the program takes arrays."""
     host = np.ascontiguousarray(to_host(cell.pixels, device.passport, device.turn))
-    form = device.passport.format
+    form = device.sending.array_format(device.passport)
     return pack_direct(host, form) if isinstance(form, DirectFormat) else pack_indexed(host, form)
 
 

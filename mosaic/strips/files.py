@@ -11,10 +11,11 @@ import numpy as np
 from mosaic.device.device import Device
 from mosaic.exports.code import hex_lines, python_bytes
 from mosaic.exports.rasters import encode_png
-from mosaic.exports.result import identifier
 from mosaic.forms import from_record
+from mosaic.source_text import comment, distinct, identifier
 from mosaic.strips.cells import Cell, pack_cell
 from mosaic.strips.cutting import sheet_rgb
+from mosaic.tables import entry_reader
 
 COLUMNS = ("number", "name", "width", "height", "dx", "dy", "advance", "offset", "bytes")
 
@@ -45,41 +46,45 @@ def index_csv(cells: tuple[Cell, ...], device: Device) -> bytes:
     return out.getvalue().encode()
 
 
-def _quoted(name: str) -> str:
-    """A C comment's worth of a name."""
-    return name.replace("*/", "* /").replace("\\", "backslash").replace("\n", " ")
+def constants_of(name: str, cells: tuple[Cell, ...]) -> list[str]:
+    """The constant of each cell, in its order: made of its name, and distinct."""
+    prefix = identifier(name, "cells").upper()
+    return distinct([f"{prefix}_{identifier(cell.name, 'cell').upper()}" for cell in cells], (f"{prefix}_CELLS", f"{prefix}_H"))
 
 
 def c_header(name: str, cells: tuple[Cell, ...], device: Device) -> bytes:
     """A C99 header: the array, a table of cells, and a constant for every name that can be one."""
-    word, data, rows = identifier(name), array(cells, device), index(cells, device)
+    word, data, rows = identifier(name, "cells"), array(cells, device), index(cells, device)
     upper = word.upper()
-    lines = "\n".join(f"    {{{', '.join(str(v) for v in row[2:])}}}, /* {row[0]}: {_quoted(row[1])} */" for row in rows)
-    taken: set[str] = set()
-    constants = ""
-    for number, cell_name, *_ in rows:
-        constant = identifier(cell_name).upper()
-        if constant not in taken:
-            taken.add(constant)
-            constants += f"#define {upper}_{constant} {number}u\n"
-    about = _quoted(f"{name}, {len(cells)} cells for: {device.passport.name}")
+    named = constants_of(name, cells)
+    constants = "".join(f"#define {constant} {number}u\n" for number, constant in enumerate(named))
+    notes = [f"{row[0]}: {comment(row[1])}, {constant}" for row, constant in zip(rows, named, strict=True)]
+    lines = "\n".join(
+        f"    {{{', '.join(str(v) for v in row[2:])}}}, /* {note} */" for row, note in zip(rows, notes, strict=True)
+    )
+    form = device.sending.array_format(device.passport).describe()
+    about = comment(f"{name}, {len(cells)} cells for: {device.passport.name}")
     return (
-        f"/*\n * {about}\n * {device.passport.format.describe()}; each cell packed like a picture of its own size\n"
+        f"/*\n * {about}\n * {form}; each cell packed like a picture of its own size\n"
         " * dx, dy: from the pen to its left edge, from the baseline up to its upper edge.\n */\n"
-        f"#ifndef {upper}_H\n#define {upper}_H\n\n#include <stdint.h>\n\n#define {upper}_CELLS {len(cells)}u\n{constants}\n"
+        f"#ifndef {upper}_H\n#define {upper}_H\n\n{device.board.tables.preamble()}\n"
+        f"#define {upper}_CELLS {len(cells)}u\n{constants}\n"
         f"struct {word}_cell {{ uint16_t width, height; int16_t dx, dy, advance; uint32_t offset, bytes; }};\n\n"
-        f"static const struct {word}_cell {word}_cells[{len(cells)}] = {{\n{lines}\n}};\n\n"
-        f"static const uint8_t {word}[{len(data)}] = {{\n{hex_lines(data)}\n}};\n\n#endif\n"
+        f"static const struct {word}_cell {word}_cells[{len(cells)}] TABLE_STORED = {{\n{lines}\n}};\n\n"
+        f"static const uint8_t {word}[{len(data)}] TABLE_STORED = {{\n{hex_lines(data)}\n}};\n\n"
+        f"/* One cell of the table, and the bytes of the array are read by TABLE_READ. */\n"
+        f"{entry_reader(f'struct {word}_cell', f'{word}_cell_at', f'{word}_cells')}\n#endif\n"
     ).encode()
 
 
 def python_source(name: str, cells: tuple[Cell, ...], device: Device) -> bytes:
     """A Python module: the bytes, and a table by name."""
-    word, rows = identifier(name), index(cells, device)
-    table = "".join(f"    {row[1]!r}: {row[2:]!r},\n" for row in rows)
+    word, rows = identifier(name, "cells"), index(cells, device)
+    keys = distinct([row[1] for row in rows])
+    table = "".join(f"    {key!r}: {row[2:]!r},\n" for key, row in zip(keys, rows, strict=True))
     return (
-        f"# {name.splitlines()[0] if name else ''}, {len(cells)} cells for: {device.passport.name}\n"
-        f"# {device.passport.format.describe()}\n# name: (width, height, dx, dy, advance, offset, bytes)\n"
+        f"# {comment(name)}, {len(cells)} cells for: {comment(device.passport.name)}\n"
+        f"# {device.sending.array_format(device.passport).describe()}\n# name: (width, height, dx, dy, advance, offset, bytes)\n"
         f"{word}_cells = {{\n{table}}}\n{python_bytes(word, array(cells, device))}"
     ).encode()
 
@@ -102,7 +107,7 @@ def contact_rgb(cells: tuple[Cell, ...], device: Device, ground: int | tuple[int
 
 def zip_of(name: str, cells: tuple[Cell, ...], device: Device, ground: int | tuple[int, int, int], description: object) -> bytes:
     """All files of a set of cells."""
-    word = identifier(name)
+    word = identifier(name, "cells")
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(f"{word}.h", c_header(name, cells, device))

@@ -19,7 +19,7 @@ class ScannedRgb(VirtualController):
         super().power_up()
         glass = self.passport.glass
         self.shown = np.zeros((glass.height_px, glass.width_px, 3), np.uint8)
-        self.scanned = np.zeros(0, np.uint8)
+        self.scanned, self.count = np.zeros(glass.height_px * glass.width_px * 2, np.uint8), 0
 
     def takes_data(self) -> bool:
         return True
@@ -32,22 +32,22 @@ class ScannedRgb(VirtualController):
 
     def write(self, data: np.ndarray) -> None:
         """Pixels of one scan, in however many runs of data they come."""
-        self.scanned = np.concatenate([self.scanned, data])
-        wanted = self.shown.shape[0] * self.shown.shape[1] * 2
-        upto = min(len(self.scanned), wanted) // 2
-        low, high = self.scanned[: 2 * upto].reshape(-1, 2).T
-        self.shown.reshape(-1, 3)[:upto] = values_of_words(high, low)
+        begin, end = self.count, min(self.count + len(data), len(self.scanned))
+        self.count += len(data)
+        if begin < end:
+            self.scanned[begin:end] = data[: end - begin]
+            low, high = self.scanned[begin // 2 * 2 : end // 2 * 2].reshape(-1, 2).T
+            self.shown.reshape(-1, 3)[begin // 2 : end // 2] = values_of_words(high, low)
 
     def leave(self) -> None:
         """The scan is over: the next one begins, or nothing more comes."""
-        if not len(self.scanned):
-            return
-        wanted = self.shown.shape[0] * self.shown.shape[1] * 2
-        if len(self.scanned) != wanted:
-            self.report("size", f"a scan of {len(self.scanned):,} bytes, the glass takes {wanted:,}: the picture rolls")
-            low, high = np.resize(np.pad(self.scanned, (0, max(0, wanted - len(self.scanned)))), wanted).reshape(-1, 2).T
+        if self.count and self.count != len(self.scanned):
+            wanted = len(self.scanned)
+            self.report("size", f"a scan of {self.count:,} bytes, the glass takes {wanted:,}: the picture rolls")
+            self.scanned[min(self.count, wanted) :] = 0
+            low, high = self.scanned.reshape(-1, 2).T
             self.shown = values_of_words(high, low).reshape(self.shown.shape)
-        self.scanned = np.zeros(0, np.uint8)
+        self.count = 0
 
     def glass(self) -> np.ndarray:
         """(H, W, 3) 8-bit values; black while off."""

@@ -2,6 +2,7 @@
 
 import re
 
+from mosaic.source_text import comment, distinct
 from mosaic.wiring.plan import TIED, PinPlan
 from mosaic.wiring.signals import Signal
 
@@ -15,7 +16,7 @@ def constant_name(label: str) -> str:
     >>> constant_name("D/C#"), constant_name("5V")
     ('PANEL_D_C', 'PANEL_5V')
     """
-    return "PANEL_" + re.sub(r"\W+", "_", label).strip("_").upper()
+    return "PANEL_" + (re.sub(r"\W+", "_", label, flags=re.ASCII).strip("_").upper() or "LINE")
 
 
 def _wired(plan: PinPlan, signals: tuple[Signal, ...]) -> list[tuple[Signal, str]]:
@@ -27,11 +28,17 @@ def _wired(plan: PinPlan, signals: tuple[Signal, ...]) -> list[tuple[Signal, str
     ]
 
 
+def _named(plan: PinPlan, signals: tuple[Signal, ...]) -> list[tuple[str, tuple[Signal, str]]]:
+    """Those lines, each with a name of its own."""
+    wired = _wired(plan, signals)
+    return list(zip(distinct([constant_name(signal.label) for signal, _ in wired]), wired, strict=True))
+
+
 def c_header(plan: PinPlan, signals: tuple[Signal, ...], title: str) -> str:
     """A C header of the plan: numbers where pins are numbered, else the pin's name as the board's headers define it."""
-    lines = [f"/* {title.replace('*/', '* /')}: pins of the panel */", "#ifndef PANEL_PINS_H", "#define PANEL_PINS_H", ""]
-    for signal, to in _wired(plan, signals):
-        lines.append(f"#define {constant_name(signal.label)} {_c_value(to)}  /* {signal.function} */")
+    lines = [f"/* {comment(title)}: pins of the panel */", "#ifndef PANEL_PINS_H", "#define PANEL_PINS_H", ""]
+    for name, (signal, to) in _named(plan, signals):
+        lines.append(f"#define {name} {_c_value(to)}  /* {comment(signal.function)} */")
     return "\n".join([*lines, "", "#endif", ""])
 
 
@@ -39,14 +46,14 @@ def _c_value(to: str) -> str:
     number = _NUMBERED.match(to)
     if number:
         return number[1]
-    return to if _NAME.match(to) else f"(-1) /* {to.replace('*/', '* /')} */"
+    return to if _NAME.match(to) else f"(-1) /* {comment(to)} */"
 
 
 def python_module(plan: PinPlan, signals: tuple[Signal, ...], title: str) -> str:
     """A Python module of the plan: numbers where pins are numbered, else names."""
-    lines = [f'"""{title}: pins of the panel."""'.replace("\\", "/"), ""]
-    for signal, to in _wired(plan, signals):
+    lines = [f'"""{comment(title)}: pins of the panel."""', ""]
+    for name, (signal, to) in _named(plan, signals):
         number = _NUMBERED.match(to)
         value = number[1] if number else repr(to)
-        lines.append(f"{constant_name(signal.label)} = {value}  # {signal.function}")
+        lines.append(f"{name} = {value}  # {comment(signal.function)}")
     return "\n".join([*lines, ""])

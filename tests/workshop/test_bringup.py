@@ -133,7 +133,7 @@ class TestVirtualPanel:
 
     def test_a_slip_is_told_with_its_place(self, signed_in, barometer_build):
         page, film = self.film(signed_in, barometer_build, "?on=card-frame&mistake=byte-less")
-        assert "1 byte(s) left over of a pixel of 16 bits" in page
+        assert "1 byte left over of a pixel of 16 bits" in page
         assert sum(len(m["misuse"]) for m in film["moments"]) == 1
 
     @pytest.mark.parametrize(

@@ -110,7 +110,7 @@ class TestFigure:
         assert answer.status_code == 302, answer.context["problem"]
         assert signed_in.get(here("figure-line", build, figure.pk) + "?names=8").content != before
         names = zipfile.ZipFile(io.BytesIO(signed_in.get(here("take-figure", build, figure.pk)).content)).namelist()
-        assert "clock.h" in names
+        assert "clock_cells.h" in names
 
     def test_another_layout_brings_its_own_table_and_a_typed_one_is_kept(self, signed_in, build, figure):
         self.change(signed_in, build, figure, layout="fourteen")

@@ -5,11 +5,11 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from mosaic.exports.result import identifier
 from mosaic.forms import from_record
 from mosaic.lettering.files import WRITERS, written, zip_of
 from mosaic.lettering.packing import FIELDS, WAYS, pack, reads_back
 from mosaic.lettering.shades import shade_count
+from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.lettering.documents import texts_of
 from workshop.lettering.forms import BOXES, COMPRESSIONS_OF_GLYPHS, ORDERS
@@ -87,11 +87,12 @@ def _rows(report: Report) -> list[dict[str, Any]]:
 def take(request: HttpRequest, build_id: int, lettering_id: int, ending: str) -> HttpResponse:
     """One file, or all of them."""
     build, shown = own(request, build_id, lettering_id)
-    report = report_of(shown, shown.record, build.to_device(), texts_of(build))
+    device = build.to_device()
+    report, tables = report_of(shown, shown.record, device, texts_of(build)), device.board.tables
     if ending == "zip":
-        data, media = zip_of(report.packed, from_record(report.plan)), "application/zip"
+        data, media = zip_of(report.packed, from_record(report.plan), tables), "application/zip"
     elif ending in WRITERS:
-        data, media = written(report.packed, ending), MEDIA[ending]
+        data, media = written(report.packed, ending, tables), MEDIA[ending]
     else:
         raise Http404("no such kind of file")
     return attachment(data, f"{identifier(shown.name)}.{ending}", media)

@@ -43,7 +43,7 @@ def _files(row: Lettering, device: Device, texts: str) -> list[File]:
     packed = report_of(row, row.record, device, texts).packed
     if not reads_back(packed):
         raise BadValueError(f"the bytes of {row.name} do not read back to its glyphs")
-    return [File(row.name, ending, written(packed, ending)) for ending in ENDINGS]
+    return [File(row.name, ending, written(packed, ending, device.board.tables)) for ending in ENDINGS]
 
 
 STATION = LetteringStation()

@@ -8,8 +8,8 @@ from typing import Any
 from mosaic.animation.files import figures, zip_of
 from mosaic.animation.frames import read_clip
 from mosaic.animation.making import AnimationPlan, make_animation
-from mosaic.exports.result import identifier
 from mosaic.forms import to_record
+from mosaic.source_text import identifier
 from workshop.documents.models import bytes_of
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress

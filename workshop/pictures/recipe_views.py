@@ -8,8 +8,8 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
 from mosaic.exports.registry import EXPORTERS
-from mosaic.exports.result import identifier
 from mosaic.reduce.recipe import Recipe, recipe_from_json
+from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.builds.models import Build
 from workshop.documents.pages import base_of

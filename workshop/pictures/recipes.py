@@ -5,11 +5,12 @@ from typing import Any
 
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
-from mosaic.exports.result import file_title, identifier
+from mosaic.exports.result import file_title
 from mosaic.forms import from_record
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe, recipe_to_plain
+from mosaic.source_text import identifier
 from workshop.documents.names import checked_name
 from workshop.pictures.documents import Picture
 from workshop.pictures.models import SavedRecipe
@@ -58,7 +59,7 @@ def command_of(picture: Picture, recipe: Recipe, device: Device, slug: str, endi
             words += ["--method", changed.pop("method")]
         for name, value in changed.items():
             words += ["--set", f"{name}={_as_text(value)}"]
-    if device.sending.array is not None:
+    if sending_of(device):
         words += ["--sending", "sending.json"]
         needs.append("sending")
     name = identifier(picture.name)
@@ -76,5 +77,6 @@ def _as_text(value: Any) -> str:
 
 
 def sending_of(device: Device) -> dict[str, Any]:
-    """How arrays are taken, as the command needs it."""
-    return from_record(Sending(array=device.sending.array))
+    """How arrays are taken and tables kept, as the command needs it; empty where nothing differs from what it does anyway."""
+    asked = Sending(array=device.sending.array, tables=device.board.tables)
+    return from_record(asked) if asked != Sending() else {}

@@ -190,7 +190,7 @@ def export_result(picture: Picture, recipe: Recipe, device: Device, report: Repo
     NotProvenError
         The array in the program's own form does not hold what was verified.
     """
-    return result_of(picture.name, report.converted, recipe, device.turn, device.sending)
+    return result_of(picture.name, report.converted, recipe, device.turn, replace(device.sending, tables=device.board.tables))
 
 
 def derived_of(picture: Picture, device: Device) -> dict[str, Any]:

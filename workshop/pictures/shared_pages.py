@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from mosaic.exports.result import identifier
+from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.builds.pages import own_build
 from workshop.documents import shelf

@@ -11,9 +11,9 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.registry import EXPORTERS, export
-from mosaic.exports.result import identifier
 from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe
+from mosaic.source_text import identifier
 from workshop.answers import attachment, go_to, image, inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build

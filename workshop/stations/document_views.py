@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
-from mosaic.exports.result import identifier
+from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build

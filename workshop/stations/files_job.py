@@ -3,7 +3,7 @@
 import io
 import zipfile
 
-from mosaic.exports.result import identifier
+from mosaic.source_text import distinct, identifier
 from workshop.jobs.kinds import JobKind
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
@@ -21,22 +21,14 @@ def make_files(job: Job, progress: Progress) -> Made:
         for number, make in enumerate(makers):
             progress.step(number, len(makers))
             files = make()
-            name = free_name(identifier(files[0].title), taken) if files else ""
+            (name,) = distinct([identifier(files[0].title)], taken) if files else ("",)
+            taken.add(name)
             for file in files:
                 archive.writestr(f"{name}.{file.ending}", file.data)
             count += len(files)
     progress.step(len(makers), len(makers))
     words = f"{count} files of {len(makers)} documents, every file read back"
     return Made(out.getvalue(), f"{identifier(job.build.name)}.zip", words)
-
-
-def free_name(name: str, taken: set[str]) -> str:
-    """The name, or one with a number behind it that is not taken; it is taken now."""
-    free, number = name, 2
-    while free in taken:
-        free, number = f"{name}_{number}", number + 1
-    taken.add(free)
-    return free
 
 
 FILES = JobKind("files", "making the files", "Take the files", "application/zip", make_files, shows_itself=False)

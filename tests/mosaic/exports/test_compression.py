@@ -80,7 +80,7 @@ def test_broken_data_is_told():
 
 
 def test_a_mask_is_a_second_array(tmp_path):
-    """Of a 128 x 64 picture whose right half is see-through: 8 bytes of ones, 8 of zeros in each row."""
+    """Of a 128 x 64 picture whose right half is see-through, packed in pages as the pixels are: 64 bytes of ones, 64 of zeros."""
     coverage = np.zeros((64, 128), bool)
     coverage[:, :64] = True
     result = replace(result_for(MONO), coverage=coverage)
@@ -91,7 +91,7 @@ def test_a_mask_is_a_second_array(tmp_path):
     )
     subprocess.run(["gcc", "-std=c99", "-Wall", "-Werror", "main.c", "-o", "show"], cwd=tmp_path, check=True)
     shown = subprocess.run([tmp_path / "show"], capture_output=True, check=True).stdout
-    assert shown == (b"\xff" * 8 + b"\0" * 8) * 64
+    assert shown == (b"\xff" * 64 + b"\0" * 64) * 8
     (tmp_path / "p.py").write_bytes(export(result, "py"))
     code = "import p, sys; sys.stdout.buffer.write(p.slip_at_dusk_mask)"
     assert subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, check=True).stdout == shown

@@ -103,5 +103,5 @@ def test_a_file_that_does_not_hold_the_result_is_never_given_out(ending, monkeyp
 
 
 def test_identifiers():
-    assert identifier('*/ évil " name') == "vil_name"
-    assert identifier("int") == "int_"
+    assert identifier('*/ évil " name') == "evil_name"
+    assert identifier("int") == "int_picture"

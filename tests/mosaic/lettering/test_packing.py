@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from mosaic.errors import BadValueError
-from mosaic.exports.result import identifier
 from mosaic.lettering.c_reader import c_header
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.files import metrics, png_sheet, python_source, written
@@ -20,6 +19,7 @@ from mosaic.lettering.glyph import Glyph, Lettering, draw_text
 from mosaic.lettering.making import Sources, make
 from mosaic.lettering.packing import WAYS, pack, reads_back
 from mosaic.lettering.plan import LetteringPlan
+from mosaic.source_text import identifier
 from tests.mosaic.lettering.letters import TEXTS, letterings
 
 
