@@ -31,6 +31,8 @@ class BudgetPart:
     name: str
     value: float
     basis: Basis
+    is_file: bool = False
+    """Whether it lies in the part of the flash for files, not in the program."""
 
 
 Place = Literal["arrays", "files", "RAM", "frame", "energy"]
@@ -63,6 +65,11 @@ class Budget:
         return sum(part.value for part in self.parts)
 
     @property
+    def in_files(self) -> float:
+        """What of it lies in files."""
+        return sum(part.value for part in self.parts if part.is_file)
+
+    @property
     def share(self) -> float | None:
         """Value over limit; None without a limit."""
         return None if not self.limit else self.value / self.limit
@@ -93,12 +100,16 @@ class Content:
 
     def parts(self, *places: Place) -> tuple[BudgetPart, ...]:
         """One part for every group that is counted in one of the places, in the order in which groups come up."""
-        sums: dict[str, tuple[float, Basis]] = {}
+        sums: dict[tuple[str, bool], tuple[float, Basis]] = {}
         for need in self.needs:
             if need.place in places:
-                value, basis = sums.get(need.name, (0, "computed"))
-                sums[need.name] = (value + need.value, basis if need.basis == "computed" else need.basis)
-        return tuple(BudgetPart(name, value, basis) for name, (value, basis) in sums.items())
+                key = need.name, need.place == "files"
+                value, basis = sums.get(key, (0, "computed"))
+                sums[key] = (value + need.value, basis if need.basis == "computed" else need.basis)
+        return tuple(
+            BudgetPart(f"{name} as files" if is_file else name, value, basis, is_file)
+            for (name, is_file), (value, basis) in sums.items()
+        )
 
     def total(self, *places: Place) -> float:
         return sum(need.value for need in self.needs if need.place in places)

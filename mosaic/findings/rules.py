@@ -31,6 +31,7 @@ WIRING_RULES: Rules = (
 SETUP_CARD_RULES: Rules = (
     setup_card.memory_parts_too_large,
     setup_card.program_larger_than_its_part,
+    setup_card.files_larger_than_their_part,
     setup_card.edits_made_for_another_version,
     setup_card.versions_left_open,
 )

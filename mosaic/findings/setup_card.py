@@ -21,7 +21,8 @@ def memory_parts_too_large(subject: DeviceSubject) -> list[Finding]:
 
 def program_larger_than_its_part(subject: DeviceSubject) -> list[Finding]:
     """Program and pictures do not fit the part that is set aside for them; an update slot has to hold as much."""
-    card, used = subject.device.setup_card, subject.budget("flash").value
+    card, flash = subject.device.setup_card, subject.budget("flash")
+    used = flash.value - flash.in_files
     found = []
     why_of: dict[PartKind, str] = {
         "program": "Loading stops at the end of the part (typical sizes).",
@@ -30,9 +31,20 @@ def program_larger_than_its_part(subject: DeviceSubject) -> list[Finding]:
     for kind, why in why_of.items():
         size = card.size_of(kind) if card else 0
         if size and used > size:
-            what = f"Program and pictures take {kib(used)}, the {kind} has {kib(size)}"
+            what = f"The program with its arrays takes {kib(used)}, the {kind} has {kib(size)}"
             found.append(_finding(f"{kind.replace(' ', '-')}-too-small", "must fix", what, why))
     return found
+
+
+def files_larger_than_their_part(subject: DeviceSubject) -> list[Finding]:
+    """What is kept as files does not fit the part of the flash that is set aside for files."""
+    card, needed = subject.device.setup_card, subject.budget("flash").in_files
+    if card is None or not card.memory or not needed or needed <= card.size_of("files"):
+        return []
+    size = card.size_of("files")
+    room = f"the part for files has {kib(size)}" if size else "no part of the flash is set aside for files"
+    why = "Files are cut off or missing, and their pictures stay blank. Make the part larger, or keep some of it as arrays."
+    return [_finding("files-too-large", "must fix", f"Files take {kib(needed)}, {room}", why)]
 
 
 def edits_made_for_another_version(subject: DeviceSubject) -> list[Finding]:

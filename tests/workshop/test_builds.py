@@ -120,7 +120,18 @@ class TestNewBuild:
 
 class TestSheet:
     def data(self, build, **changes):
-        fields = ("name", "place", "rotation", "clock_hz", "buffer_bands", "supply_kind", "cell_v", "capacity_mah", "revision")
+        fields = (
+            "name",
+            "place",
+            "rotation",
+            "clock_hz",
+            "buffer_bands",
+            "supply_kind",
+            "cell_v",
+            "capacity_mah",
+            "revision",
+            "kept_as",
+        )
         more = ("viewing_distance_mm", "light_lux", "update_interval_s", "on_hours_per_day")
         return {**{name: getattr(build, name) for name in (*fields, *more)}, **changes}
 

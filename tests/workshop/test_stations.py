@@ -5,14 +5,20 @@ import zipfile
 from importlib import reload
 
 import pytest
-from django.urls import clear_url_caches
+from django.db.models import F
+from django.urls import clear_url_caches, reverse
 
 import workshop.stations as seam
 import workshop.urls
-from workshop.builds.models import Build
-from workshop.documents import kinds
+from mosaic.device.notes import Texts
+from mosaic.device.setup_card import MemoryPart, SetupCard
+from tests.reading import base
+from workshop.builds.models import Build, SetupDocument
+from workshop.builds.services import set_setup_card
+from workshop.documents import kinds, services
 from workshop.documents.services import add
 from workshop.jobs.models import Job
+from workshop.lettering.documents import TextsDocument
 from workshop.stations.overview import overview_of
 
 FOLDER = "tests.workshop.made_up"
@@ -100,3 +106,47 @@ def test_its_long_work_is_carried_out(buoy, signed_in, build):
 def test_without_its_line_nothing_of_it_is_left(signed_in, build):
     assert signed_in.get(f"/builds/{build.pk}/buoys/").status_code == 404
     assert [station.number for station in seam.stations()] == [1, 2, 3, 4]
+
+
+class TestKeptAs:
+    """As an array of the program or as a file: chosen for each, or for all of a build."""
+
+    def parts(self, build):
+        build = Build.objects.get(pk=build.pk)
+        flash = next(b for b in overview_of(build).budgets if b.slug == "flash")
+        return {part.name: part.is_file for part in flash.parts if part.name != "program"}
+
+    def test_each_and_all(self, signed_in, picture):
+        build, address = picture.build, reverse("keep-document-as", args=[picture.build_id, picture.pk])
+        assert self.parts(build) == {"pictures": False}
+        signed_in.post(address, {"kept_as": "file"})
+        assert self.parts(build) == {"pictures as files": True}
+        signed_in.post(address, {"kept_as": ""})
+        Build.objects.update(kept_as="file", revision=F("revision") + 1)
+        assert self.parts(build) == {"pictures as files": True}
+        signed_in.post(address, {"kept_as": "array"})
+        assert self.parts(build) == {"pictures": False}
+        assert signed_in.post(address, {"kept_as": "tape"}).status_code == 422
+
+    def test_what_is_no_picture_is_an_array_always(self, signed_in, build):
+        texts = add(TextsDocument, build=build, name="Texts", record=Texts())
+        assert signed_in.post(reverse("keep-document-as", args=[build.pk, texts.pk]), {"kept_as": "file"}).status_code == 422
+
+    def test_files_must_fit_their_part(self, signed_in, picture):
+        build = picture.build
+        services.keep_as(picture, "file")
+        needed = build.to_device().passport.frame_bytes
+        ids = {}
+        for size in (needed, needed - 1, 0):
+            memory = (MemoryPart("program", "program", 300_000), *((MemoryPart("tables", "files", size),) if size else ()))
+            row = Build.objects.get(pk=build.pk)
+            set_setup_card(build=row, card=SetupCard(memory=memory), base=base(row, SetupDocument))
+            found = overview_of(Build.objects.get(pk=build.pk)).findings_on("setup-card")
+            ids[size] = [finding["what"] for finding in found if finding["id"] == "setup-card.files-too-large"]
+        assert ids[needed] == []
+        assert ids[needed - 1] == ["Files take 4.6 KiB, the part for files has 4.6 KiB"]
+        assert ids[0] == ["Files take 4.6 KiB, no part of the flash is set aside for files"]
+
+    def test_a_copy_is_kept_likewise(self, picture):
+        services.keep_as(picture, "file")
+        assert services.duplicate(picture).kept_as == "file"

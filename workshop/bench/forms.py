@@ -82,7 +82,7 @@ class SheetForm(InSentences, forms.ModelForm):
         fields = [
             "name", "place", "rotation", "clock_hz", "buffer_bands", "supply_kind", "cell_v", "capacity_mah",
             "viewing_distance_mm", "light_lux", "update_interval_s", "on_hours_per_day", "frame_time_limit_ms",
-            "energy_limit_mwh",
+            "energy_limit_mwh", "kept_as",
         ]  # fmt: skip
         labels = {
             "place": "Place",
@@ -97,6 +97,7 @@ class SheetForm(InSentences, forms.ModelForm):
             "on_hours_per_day": "Hours awake per day",
             "frame_time_limit_ms": "Limit for frame time, ms",
             "energy_limit_mwh": "Limit for energy per day, mWh",
+            "kept_as": "How bytes are kept",
         }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:

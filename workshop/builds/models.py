@@ -17,7 +17,7 @@ from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.proposal import propose
 from mosaic.wiring.signals import signals_of
 from workshop.documents import shelf
-from workshop.documents.models import Document
+from workshop.documents.models import KEPT_AS, Document
 from workshop.removal import Removable
 
 
@@ -87,6 +87,7 @@ class Build(Removable):
     buffer_bands = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(4096)])
     opening = models.JSONField(null=True, blank=True, default=None)
     sending = models.JSONField(null=True, blank=True, default=None)
+    kept_as = models.CharField(max_length=6, choices=KEPT_AS, default="array")
     revision = models.PositiveIntegerField(default=1)
     content = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)

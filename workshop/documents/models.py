@@ -8,7 +8,10 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
+from mosaic.device.budget import Place
 from mosaic.forms import from_record, to_record
+
+KEPT_AS = (("array", "as arrays of the program"), ("file", "as files"))
 
 
 class Original(models.Model):
@@ -62,6 +65,8 @@ class Document(models.Model):
     """Name of the address of its page, which takes the build and the document; of the build alone for a `SINGLE`."""
     LIST_PAGE: ClassVar[str] = ""
     MOST: ClassVar[int] = 60
+    KEEPABLE: ClassVar[bool] = False
+    """Whether it may be kept as a file as well as an array of the program."""
     SINGLE: ClassVar[bool] = False
     """Whether a build has one of this kind at most."""
     OF_DEVICE: ClassVar[bool] = False
@@ -75,6 +80,7 @@ class Document(models.Model):
     head = models.ForeignKey("Revision", null=True, on_delete=models.SET_NULL, related_name="+")
     derived_key = models.CharField(max_length=64, blank=True, default="")
     derived = models.JSONField(default=dict)
+    kept_as = models.CharField(max_length=6, choices=[("", "as the build does"), *KEPT_AS], blank=True, default="")
     deleted = models.DateTimeField(null=True, default=None)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -118,6 +124,16 @@ class Document(models.Model):
     def keep_source(cls, *, data: bytes, file_name: str, owner: Any) -> Original:
         """Check a file that a document of this kind is made of, and keep it; raises `MosaicError`."""
         raise NotImplementedError(f"a {cls.NOUN} is made of no files")
+
+    @property
+    def kept_choices(self) -> list[tuple[str, str]]:
+        """Ways of keeping it, with what the build does."""
+        return [("", f"as the build does: {dict(KEPT_AS)[self.build.kept_as]}"), *KEPT_AS]
+
+    @property
+    def place(self) -> Place:
+        """Where it is counted: "files" where it is kept as one, else "arrays"."""
+        return "files" if self.KEEPABLE and (self.kept_as or self.build.kept_as) == "file" else "arrays"
 
     @property
     def ref(self) -> str:

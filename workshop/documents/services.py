@@ -15,7 +15,7 @@ from django.utils import timezone
 from mosaic.errors import BadValueError
 from workshop.documents import shelf
 from workshop.documents.kinds import as_its_kind
-from workshop.documents.models import Document, Original, Revision, Source, SourceFile, Step
+from workshop.documents.models import KEPT_AS, Document, Original, Revision, Source, SourceFile, Step
 from workshop.documents.names import LONGEST, checked_name
 from workshop.errors import ConflictError
 
@@ -229,10 +229,28 @@ def copy_to(document: Kind, build: Any, *, refs: dict[str, str] | None = None, n
     record = document.read(document.with_refs(document.description, refs or {}))
     sources = [(Original(pk=source.original_id), source.file_name) for source in document.sources]
     made = add(type(document), build=build, name=name or document.name, record=record, sources=sources, group=group)
+    if document.kept_as:
+        keep_as(made, document.kept_as)
     if build.pk == document.build_id:
         rows = list(type(document).objects.filter(build=build).exclude(pk=made.pk))
         _put_in_order([*rows, made], made, [row.pk for row in rows].index(document.pk) + 1)
     return made
+
+
+@transaction.atomic
+def keep_as(document: Document, how: str) -> None:
+    """Keep a document's bytes as an "array" or a "file", or, with "", as the build does.
+
+    Raises
+    ------
+    BadValueError
+        There is no such way, or this kind knows only one.
+    """
+    if how not in ("", *(name for name, _ in KEPT_AS)) or not type(document).KEEPABLE:
+        raise BadValueError(f"a {document.NOUN} cannot be kept as {how!r}; its page shows the ways that are accepted")
+    document.kept_as = how
+    type(document).objects.filter(pk=document.pk).update(kept_as=how)
+    note_change(document.build)
 
 
 @transaction.atomic

@@ -14,6 +14,8 @@ from workshop.documents.originals import keep_picture
 class OfPictureFiles:
     """What is made of picture files: how one that comes with a document is checked and kept."""
 
+    KEEPABLE = True
+
     @classmethod
     def keep_source(cls, *, data: bytes, file_name: str, owner: Any) -> Original:
         return keep_picture(data=data, file_name=file_name, owner=owner)

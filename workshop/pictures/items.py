@@ -33,7 +33,7 @@ def picture_item(picture: Picture, figures: dict[str, Any], *, settled: bool = T
     """A picture with its figures, as `derived_figures` gives them."""
     address = glass_address(picture, figures["glass_key"]) if figures["glass_key"] else ""
     return Item(
-        picture.ref, picture.name, picture.url, (Need("arrays", "pictures", figures["bytes"]),), tuple(figures["findings"]),
+        picture.ref, picture.name, picture.url, (Need(picture.place, "pictures", figures["bytes"]),), tuple(figures["findings"]),
         figures["light_share"], address, ("pixels",), settled, picture.group,
     )  # fmt: skip
 
@@ -76,7 +76,7 @@ def _of_cells(document: Document, device: Device) -> Item:
             total = 0
         document.derived_key, document.derived = key, {"bytes": total}
         Document.everything.filter(pk=document.pk).update(derived_key=key, derived=document.derived)
-    needs = (Need("arrays", f"{document.NOUN}s", document.derived["bytes"]),)
+    needs = (Need(document.place, f"{document.NOUN}s", document.derived["bytes"]),)
     return Item(document.ref, document.name, document.url, needs, offers=("cells",))
 
 
@@ -97,4 +97,4 @@ def _made(row: Animation, job: Job | None) -> tuple[Need, ...]:
     if row.derived_key != key:
         row.derived_key, row.derived = key, {"bytes": told_figures(job)["bytes"]}
         Document.everything.filter(pk=row.pk).update(derived_key=key, derived=row.derived)
-    return (Need("arrays", "animations", row.derived["bytes"]),)
+    return (Need(row.place, "animations", row.derived["bytes"]),)

@@ -4,15 +4,20 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
+from mosaic.animation.files import c_header as animation_header
+from mosaic.animation.files import index_csv as frames_csv
+from mosaic.animation.files import stream
+from mosaic.animation.frames import read_clip
+from mosaic.animation.making import make_animation
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.exports.registry import export
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell
-from mosaic.strips.files import c_header, python_source
+from mosaic.strips.files import array, c_header, index_csv, python_source
 from workshop.builds.models import Build
 from workshop.documents import shelf
-from workshop.documents.models import Document, Original
+from workshop.documents.models import Document, Original, bytes_of
 from workshop.documents.originals import keep_picture, read_upload
 from workshop.jobs.kinds import JobKind
 from workshop.pictures import demo
@@ -26,7 +31,7 @@ from workshop.pictures.search_job import make_search, remake_pictures
 from workshop.pictures.services import add_picture
 from workshop.stations.station import File, Item, Pixels, Station
 
-ENDINGS = ("h", "bin", "png")
+ENDINGS = {"arrays": ("h", "bin", "png"), "files": ("bin", "png")}
 OFFERED_CELLS = (Strip, Figure)
 
 
@@ -63,7 +68,8 @@ class PicturesStation(Station):
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         pictures = [partial(_picture_files, row, device) for row in shelf.of_kind(build, Picture)]
         cells = [partial(_cell_files, row, device) for kind in OFFERED_CELLS for row in shelf.of_kind(build, kind)]
-        return [*pictures, *cells]
+        animations = [partial(_animation_files, row, device) for row in shelf.of_kind(build, Animation)]
+        return [*pictures, *cells, *animations]
 
     def keep_upload(self, upload: Any, owner: Any) -> Original:
         return keep_picture(data=read_upload(upload), file_name=upload.name, owner=owner)
@@ -82,13 +88,23 @@ class PicturesStation(Station):
 def _picture_files(picture: Picture, device: Device) -> list[File]:
     recipe = picture.record
     result = export_result(picture, recipe, device, report_of(picture, recipe, device))
-    return [File(picture.name, ending, export(result, ending)) for ending in ENDINGS]
+    return [File(picture.name, ending, export(result, ending)) for ending in ENDINGS[picture.place]]
 
 
 def _cell_files(document: Document, device: Device) -> list[File]:
     cells = document_cells(document, device)
-    sources = {"h": c_header(document.name, cells, device), "py": python_source(document.name, cells, device)}
-    return [File(document.name, ending, data) for ending, data in sources.items()]
+    if document.place == "files":
+        made = {"bin": array(cells, device), "csv": index_csv(cells, device)}
+    else:
+        made = {"h": c_header(document.name, cells, device), "py": python_source(document.name, cells, device)}
+    return [File(document.name, ending, data) for ending, data in made.items()]
+
+
+def _animation_files(row: Animation, device: Device) -> list[File]:
+    made = make_animation(read_clip(bytes_of(row.sources)), row.record, device)
+    if row.place == "files":
+        return [File(row.name, "bin", stream(made)), File(row.name, "csv", frames_csv(made))]
+    return [File(row.name, "h", animation_header(row.name, made, device))]
 
 
 STATION = PicturesStation()

@@ -69,6 +69,15 @@ def move(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
 
 
 @require_POST
+def keep_as(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
+    """As an array of the program, as a file, or as the build does."""
+    _, document = _own(request, build_id, document_id)
+    services.keep_as(document, request.POST.get("kept_as", ""))
+    messages.success(request, f"{document.name} is kept {'as a file' if document.place == 'files' else 'as an array'}.")
+    return redirect(document.url)
+
+
+@require_POST
 def delete(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Out of the build; the notice brings it back."""
     build, document = _own(request, build_id, document_id)

@@ -11,6 +11,7 @@ urlpatterns = [
     path("documents/<int:document_id>/rename/", document_views.rename, name="rename-document"),
     path("documents/<int:document_id>/duplicate/", document_views.duplicate, name="duplicate-document"),
     path("documents/<int:document_id>/move/", document_views.move, name="move-document"),
+    path("documents/<int:document_id>/keep-as/", document_views.keep_as, name="keep-document-as"),
     path("documents/<int:document_id>/delete/", document_views.delete, name="delete-document"),
     path("documents/<int:document_id>/bring-back/", document_views.bring_back, name="document-bring-back"),
     path("documents/<int:document_id>/take/", document_views.take, name="take-document"),
