@@ -4,6 +4,7 @@ import base64
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.utils.http import url_has_allowed_host_and_scheme
 
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -33,6 +34,13 @@ def attachment(data: bytes | str, file_name: str, media_type: str) -> HttpRespon
     response["Content-Disposition"] = f'attachment; filename="{file_name}"'
     response["Cache-Control"] = "private, no-store"
     return response
+
+
+def page_before(request: HttpRequest) -> str:
+    """Address of the page of ours from which a form was sent; "" where the browser does not say, or it was none of ours."""
+    came_from = request.META.get("HTTP_REFERER", "")
+    inside = url_has_allowed_host_and_scheme(came_from, {request.get_host()}, require_https=request.is_secure())
+    return came_from if inside else ""
 
 
 def go_to(request: HttpRequest, address: str) -> HttpResponse:

@@ -9,8 +9,9 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
+
+from workshop.answers import page_before
 
 
 class NotRemoved(models.Manager[models.Model]):
@@ -76,6 +77,4 @@ def bring_back(request: HttpRequest, label: str, pk: int) -> HttpResponse:
         raise Http404("no such thing")
     row.bring_back()
     messages.success(request, f"{row.label} is back.")
-    came_from = request.META.get("HTTP_REFERER", "")
-    inside = url_has_allowed_host_and_scheme(came_from, {request.get_host()}, require_https=request.is_secure())
-    return redirect(came_from if inside else "workshop")
+    return redirect(page_before(request) or "workshop")

@@ -4,7 +4,9 @@ import io
 import zipfile
 from importlib import reload
 
+import numpy as np
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db.models import F
 from django.urls import clear_url_caches, reverse
 
@@ -12,6 +14,8 @@ import workshop.stations as seam
 import workshop.urls
 from mosaic.device.notes import Texts
 from mosaic.device.setup_card import MemoryPart, SetupCard
+from tests.conftest import png_of
+from tests.mosaic.strips.test_strips import SHEET
 from tests.reading import base
 from workshop.builds.models import Build, SetupDocument
 from workshop.builds.services import set_setup_card
@@ -19,6 +23,7 @@ from workshop.documents import kinds, services
 from workshop.documents.services import add
 from workshop.jobs.models import Job
 from workshop.lettering.documents import TextsDocument
+from workshop.pictures.documents import Strip
 from workshop.stations.overview import overview_of
 
 FOLDER = "tests.workshop.made_up"
@@ -150,3 +155,41 @@ class TestKeptAs:
     def test_a_copy_is_kept_likewise(self, picture):
         services.keep_as(picture, "file")
         assert services.duplicate(picture).kept_as == "file"
+
+
+class TestArrayForm:
+    def test_it_is_chosen_on_the_page_and_all_files_follow(self, signed_in, picture):
+        build, page = picture.build, reverse("picture", args=[picture.build_id, picture.pk])
+        take = reverse("take", args=[build.pk, picture.pk, "bin"])
+        before = signed_in.get(take).content
+        answer = signed_in.post(
+            reverse("set-array-form", args=[build.pk]), {"array_form": "rows-low"}, HTTP_REFERER=f"http://testserver{page}"
+        )
+        assert answer["Location"].endswith(page)
+        after = signed_in.get(take).content
+        reverse_bits = bytes(int(f"{byte:08b}"[::-1], 2) for byte in before)
+        assert after == reverse_bits != before
+        shown = signed_in.get(page).content.decode()
+        assert shown.count("left pixel at the low end, row by row") == 2  # at the files, and in the recipe's last step
+        signed_in.post(reverse("set-array-form", args=[build.pk]), {"array_form": "panel"})
+        assert signed_in.get(take).content == before
+        assert Build.objects.get().sending is None
+
+    @pytest.mark.parametrize("name", ["words-low", "", "other"])
+    def test_what_does_not_go_with_the_panel(self, signed_in, build, name):
+        assert signed_in.post(reverse("set-array-form", args=[build.pk]), {"array_form": name}).status_code == 422
+        assert Build.objects.get().sending is None
+
+    def test_strips_follow_it(self, signed_in, build):
+        sheet = np.repeat((SHEET * 255)[..., None], 3, axis=2).astype(np.uint8)
+        signed_in.post(reverse("add-strip", args=[build.pk]), {"sheet": SimpleUploadedFile("a.png", png_of(sheet))})
+        (row,) = Strip.objects.filter(build=build)
+
+        def first() -> bytes:
+            data = signed_in.get(reverse("take-strip", args=[build.pk, row.pk])).content
+            archive = zipfile.ZipFile(io.BytesIO(data))
+            return archive.read(next(name for name in archive.namelist() if name.endswith(".bin")))
+
+        before = first()
+        signed_in.post(reverse("set-array-form", args=[build.pk]), {"array_form": "rows-low"})
+        assert first() == bytes(int(f"{byte:08b}"[::-1], 2) for byte in before) != before

@@ -1,6 +1,6 @@
 """What a maker does with builds. Each is one transaction; each change names the revision of the build it began from."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -17,6 +17,7 @@ from mosaic.panels.mounting import Opening
 from mosaic.panels.passport import ROTATIONS, Passport
 from mosaic.panels.sending import Sending
 from mosaic.panels.supply import LinkOption
+from mosaic.pixels.array_forms import AS_PANEL, array_forms
 from mosaic.wiring.plan import PinPlan, check_names
 from workshop.builds.models import Build, SetupDocument, WiringDocument
 from workshop.documents import services as documents
@@ -195,6 +196,29 @@ def take_over(*, build: Build, part: str, revision: int) -> None:
     option = device.passport.link(current.link_kind)
     current.clock_hz = min(current.clock_hz, boards.highest_clock_hz(device.board, option) or current.clock_hz)
     _keep(current, "passport", "board", "clock_hz")
+
+
+@transaction.atomic
+def set_array_form(*, build: Build, name: str, revision: int) -> None:
+    """The form in which arrays are given out, by its name in `mosaic.pixels.array_forms`.
+
+    Raises
+    ------
+    BadValueError
+        There is no such form for this panel.
+    ConflictError
+        The build was changed in another tab since.
+    """
+    current = locked(build, revision)
+    device = current.to_device()
+    forms = array_forms(device.passport.format)
+    if name not in forms:
+        known = ", ".join(words for words, _ in forms.values())
+        raise BadValueError(f"arrays for this panel are given out {known}; {name[:40]!r} is none of these")
+    form = None if name == AS_PANEL else forms[name][1]
+    changed = replace(device.sending, array=form)
+    current.sending = None if changed == Sending() else from_record(changed)
+    _keep(current, "sending")
 
 
 FIXABLE = ("buffer_bands", "update_interval_s", "clock_hz", "opening", "wiring", "sending")

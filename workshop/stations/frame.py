@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from mosaic.panels.geometry import seen_outline_mm, seen_size, seen_size_mm
 from mosaic.panels.mounting import mounting_plan
+from mosaic.pixels.array_forms import array_forms, form_name
 from workshop.look.stones import Stone, stone
 from workshop.stations import stations
 from workshop.stations.overview import Overview
@@ -39,4 +40,7 @@ def frame_context(overview: Overview, here: str) -> dict[str, Any]:
         "seen_mm": seen_size_mm(passport, turn),
         "outline_mm": seen_outline_mm(passport, turn),
         "plan": mounting_plan(passport, turn),
+        "array_forms": [(name, words) for name, (words, _) in array_forms(passport.format).items()],
+        "array_form": form_name(passport.format, overview.device.sending.array),
+        "array_words": overview.device.sending.array_format(passport).describe(),
     }

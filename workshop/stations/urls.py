@@ -5,6 +5,7 @@ from django.urls import path, re_path
 from workshop.stations import document_views, views
 
 urlpatterns = [
+    path("array-form/", views.set_array_form, name="set-array-form"),
     path("files/", views.start_files, name="start-files"),
     path("documents/bring/", document_views.bring, name="bring-document"),
     re_path(r"^documents/(?P<document_id>\d+)/(?P<direction>undo|redo)/$", document_views.step, name="step-document"),
