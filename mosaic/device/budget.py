@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
+from mosaic.device.bands import band_bytes, band_counts
 from mosaic.device.device import Device
 from mosaic.links import total_s, wire_steps
 from mosaic.panels.wire import Part
@@ -17,6 +18,7 @@ TIGHT_SHARE = 0.85
 HOURS_PER_DAY = 24
 SECONDS_PER_DAY = 86400
 MJ_PER_MWH = 3600
+COPIED = "constants copied at start"
 
 
 def basis_of(stated: str) -> Basis:
@@ -133,7 +135,7 @@ def ram_budget(device: Device, content: Content) -> Budget:
         *content.parts("RAM"),
     ]
     if board.copies_tables:
-        parts.append(BudgetPart("constants copied at start", copied, "computed"))
+        parts.append(BudgetPart(COPIED, copied, "computed"))
     return Budget("ram", "RAM", "B", tuple(parts), board.ram_bytes + board.external_ram_bytes)
 
 
@@ -152,7 +154,7 @@ def frame_budget(device: Device, content: Content) -> Budget:
 
 
 def energy_budget(device: Device, content: Content) -> Budget:
-    """Energy of one day at the supply's side, without conversion losses."""
+    """Energy of one day, panel and board each at its own voltage, without conversion losses."""
     parts = _epaper_energy(device, content) if device.passport.technology == "epaper" else _lit_energy(device, content)
     unlimited = "mains" if device.supply.kind == "mains" else "no limit set"
     limit = None if device.supply.kind == "mains" else device.energy_limit_mwh
@@ -161,28 +163,38 @@ def energy_budget(device: Device, content: Content) -> Budget:
 
 def _epaper_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:
     """Updates x (panel + awake board) + both asleep all day; facts: energy = charge x voltage."""
-    power, board = device.passport.power, device.board
+    board = device.board
     updates = SECONDS_PER_DAY / device.update_interval_s
     mode = device.passport.refresh[0] if device.passport.refresh else None
-    awake_h = (float(send_s(device, content.frame)) + (mode.time_ms / 1000 if mode else 0)) / 3600
-    asleep_ma = (power.sleep_ua + board.sleep_ua) / 1000
+    awake_h = min(HOURS_PER_DAY, updates * update_s(device, content.frame) / 3600)
     return (
         BudgetPart("panel updates", updates * (mode.energy_mj if mode else 0) / MJ_PER_MWH, "typical"),
-        BudgetPart("board awake", updates * awake_h * board.active_ma * power.supply_v, "typical"),
-        BudgetPart("asleep", asleep_ma * power.supply_v * HOURS_PER_DAY, "typical"),
+        BudgetPart("board awake", awake_h * board.active_ma * board.logic_v, "typical"),
+        BudgetPart("asleep", _asleep_mw(device) * HOURS_PER_DAY, "typical"),
     )
+
+
+def update_s(device: Device, frame: tuple[Part, ...]) -> float:
+    """Time of one update of an e-paper, in seconds: sending, and the refresh."""
+    mode = device.passport.refresh[0] if device.passport.refresh else None
+    return float(send_s(device, frame)) + (mode.time_ms / 1000 if mode else 0)
+
+
+def _asleep_mw(device: Device) -> float:
+    """Power of panel and board asleep, each at its own voltage."""
+    power, board = device.passport.power, device.board
+    return (power.sleep_ua * power.supply_v + board.sleep_ua * board.logic_v) / 1000
 
 
 def _lit_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:
     """Hours x volts x (controller + light); a backlight draws the same whatever is shown."""
     power, board, hours = device.passport.power, device.board, device.on_hours_per_day
     lit_ma = power.full_on_ma * content.light_share + power.backlight_ma
-    asleep_ma = (power.sleep_ua + board.sleep_ua) / 1000
     return (
         BudgetPart("light", lit_ma * power.supply_v * hours, "typical"),
         BudgetPart("controller", power.base_ma * power.supply_v * hours, "typical"),
-        BudgetPart("board awake", board.active_ma * power.supply_v * hours, "typical"),
-        BudgetPart("asleep", asleep_ma * power.supply_v * (HOURS_PER_DAY - hours), "typical"),
+        BudgetPart("board awake", board.active_ma * board.logic_v * hours, "typical"),
+        BudgetPart("asleep", _asleep_mw(device) * (HOURS_PER_DAY - hours), "typical"),
     )
 
 
@@ -203,11 +215,7 @@ def runtime_days(device: Device, energy: Budget) -> float | None:
     return device.supply.usable_mwh / energy.value
 
 
-def bands_that_fit(device: Device) -> int | None:
-    """Fewest bands in which a frame fits the RAM, or None if not even single lines do."""
-    free = device.board.ram_bytes + device.board.external_ram_bytes - device.board.reserve_bytes
-    height = device.passport.glass.height_px
-    for bands in range(1, height + 1):
-        if -(-device.passport.frame_bytes // bands) <= free:
-            return bands
-    return None
+def bands_that_fit(device: Device, taken_bytes: float) -> int | None:
+    """Fewest bands of which one fits the RAM beside the bytes that are taken; None if not even the smallest does."""
+    free = device.board.ram_bytes + device.board.external_ram_bytes - taken_bytes
+    return next((count for count in band_counts(device.passport) if band_bytes(device.passport, count) <= free), None)

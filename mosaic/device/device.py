@@ -6,6 +6,7 @@ from typing import Literal
 
 from mosaic.boards.board import Board, link_between
 from mosaic.color.eye import eye_sigma_px
+from mosaic.device.bands import band_bytes
 from mosaic.device.setup_card import SetupCard
 from mosaic.links import Link
 from mosaic.panels.geometry import Orientation, seen_size
@@ -91,6 +92,4 @@ class Device:
     @property
     def buffer_bytes(self) -> int:
         """RAM for drawing one frame."""
-        if not self.buffer_bands:
-            return 0
-        return -(-self.passport.frame_bytes // self.buffer_bands)
+        return band_bytes(self.passport, self.buffer_bands)

@@ -51,6 +51,30 @@ def shortest_fitting_interval_s(device: Device, energy: Budget) -> int | None:
     return None
 
 
+def updates_follow_too_closely(subject: DeviceSubject) -> list[Finding]:
+    """An e-paper is asked for its next update before it has shown the last, or before it may be driven again."""
+    device, frame = subject.device, subject.budget("frame")
+    if device.passport.technology != "epaper":
+        return []
+    takes, pause = frame.value / 1000, device.passport.update_pause_s
+    asked, least = device.update_interval_s, max(takes, pause)
+    if asked >= least:
+        return []
+    fix = Fix(f"Update every {_in_words(_usual(least))}", "device", {"update_interval_s": _usual(least)}, "the finding goes")
+    if asked < takes:
+        what = f"An update takes {takes:,.1f} s, and one is asked for every {asked:g} s"
+        why = "The panel is still busy when the next one comes: it is lost, or the program stands still (typical)."
+        return [Finding("energy.updates-overlap", "must fix", "Energy per day", what, why, fix)]
+    what = f"An update is asked for every {asked:g} s; this panel wants {pause:g} s between two"
+    why = "Driven more often its colours shift, and ghosts stay for good (typical)."
+    return [Finding("energy.updates-too-often", "must fix", "Energy per day", what, why, fix)]
+
+
+def _usual(seconds: float) -> int:
+    """The shortest usual interval that is no shorter; beyond a day, whole days."""
+    return next((minutes * 60 for minutes in INTERVALS_MIN if minutes * 60 >= seconds), -(-int(seconds) // 86400) * 86400)
+
+
 def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
     """A day takes more energy than the maker allows."""
     energy, device = subject.budget("energy"), subject.device
@@ -77,5 +101,8 @@ def _rarer_updates(device: Device, energy: Budget) -> Fix | None:
         return None
     asleep = next(part.value for part in energy.parts if part.name == "asleep")
     then = asleep + (energy.value - asleep) * device.update_interval_s / seconds
-    words = f"{seconds // 60} min" if seconds < 7200 else f"{seconds // 3600} h"
-    return Fix(f"Update every {words}", "device", {"update_interval_s": seconds}, f"then {then:.1f} mWh")
+    return Fix(f"Update every {_in_words(seconds)}", "device", {"update_interval_s": seconds}, f"then {then:.1f} mWh")
+
+
+def _in_words(seconds: int) -> str:
+    return f"{seconds // 60} min" if seconds < 7200 else f"{seconds // 3600} h"

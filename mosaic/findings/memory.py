@@ -1,6 +1,7 @@
 """Findings on memory: what must fit the board's RAM and flash."""
 
-from mosaic.device.budget import Budget, bands_that_fit
+from mosaic.device.bands import band_bytes
+from mosaic.device.budget import COPIED, Budget, bands_that_fit
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
@@ -26,7 +27,7 @@ def buffer_exceeds_ram(ram: Budget) -> bool:
 def frame_buffer_larger_than_ram(subject: DeviceSubject) -> list[Finding]:
     """The buffer and what else needs RAM do not fit."""
     ram, device = subject.budget("ram"), subject.device
-    if not buffer_exceeds_ram(ram):
+    if not buffer_exceeds_ram(ram) or tables_larger_than_ram(subject):
         return []
     how = "A full frame" if device.buffer_bands == 1 else f"A frame in {device.buffer_bands} bands"
     return [
@@ -35,9 +36,9 @@ def frame_buffer_larger_than_ram(subject: DeviceSubject) -> list[Finding]:
             "must fix",
             "RAM",
             f"{how} does not fit the RAM",
-            f"It takes {kib(device.buffer_bytes)}; the board has {kib(device.board.ram_bytes)},"
-            f" and {kib(device.board.reserve_bytes)} is in use (typical). It crashes at start or draws noise.",
-            _smaller_buffer(device),
+            f"It takes {kib(device.buffer_bytes)}; the board has {kib(ram.limit or 0)}, of which {_in_use(ram)}."
+            " It crashes at start or draws noise.",
+            _smaller_buffer(device, ram),
         )
     ]
 
@@ -101,14 +102,36 @@ def _slower_scan(device: Device) -> Fix | None:
     )
 
 
-def _smaller_buffer(device: Device) -> Fix | None:
+def _in_use(ram: Budget) -> str:
+    """What else is in RAM, part by part."""
+    others = [part for part in ram.parts if "buffer" not in part.name and part.value]
+    return ", ".join(f"{kib(part.value)} {part.name} ({part.basis})" for part in others) or "nothing else is in use"
+
+
+def _smaller_buffer(device: Device, ram: Budget) -> Fix | None:
     if device.passport.scan is not None:
         return None  # nothing less than a frame will do; the board needs more RAM
-    bands = bands_that_fit(device)
+    taken = ram.value - device.buffer_bytes
+    if taken > (ram.limit or 0):
+        return None  # it would not fit without a buffer either
+    bands = bands_that_fit(device, taken)
     if bands is None:
         return Fix("Send pictures from flash, without a buffer", "device", {"buffer_bands": 0}, "then 0 KiB")
-    size = -(-device.passport.frame_bytes // bands)
+    size = band_bytes(device.passport, bands)
     return Fix(f"Draw in {bands} bands", "device", {"buffer_bands": bands}, f"then {kib(size)}")
+
+
+def tables_larger_than_ram(subject: DeviceSubject) -> list[Finding]:
+    """Tables that the board copies to RAM fill it by themselves."""
+    ram, board = subject.budget("ram"), subject.device.board
+    copied = sum(part.value for part in ram.parts if part.name == COPIED)
+    if not copied or copied + board.reserve_bytes <= (ram.limit or 0):
+        return []
+    why = (
+        f"The board has {kib(ram.limit or 0)} and {kib(board.reserve_bytes)} is in use (typical). Give its tables the qualifier"
+        " that keeps them in flash: it is set on the board’s page, and every header follows."
+    )
+    return [Finding("memory.tables-exceed-ram", "must fix", "RAM", f"{kib(copied)} of arrays are copied to RAM at start", why)]
 
 
 def contents_exceed_flash(flash: Budget) -> bool:

@@ -44,8 +44,10 @@ LIMIT_RULES: Rules = (
     memory.scan_needs_its_frame,
     memory.scan_starves_memory,
     memory.frame_buffer_larger_than_ram,
+    memory.tables_larger_than_ram,
     memory.contents_larger_than_flash,
     limits.frame_time_over_limit,
+    limits.updates_follow_too_closely,
     limits.energy_over_limit,
 )
 

@@ -2,7 +2,7 @@
 
 import msgspec
 
-from mosaic.pixels.formats import DirectFormat, IndexedFormat
+from mosaic.pixels.formats import ByteOrder, DirectFormat, IndexedFormat
 
 Form = IndexedFormat | DirectFormat
 AS_PANEL = "panel"
@@ -14,7 +14,7 @@ _INDEXED = {
     "columns-high": ("columns, top pixel high", "column", "msb", "columns"),
     "columns-low": ("columns, top pixel low", "column", "lsb", "columns"),
 }
-_DIRECT = {
+_DIRECT: dict[str, tuple[str, int, ByteOrder]] = {
     "words-high": ("16 bits, high byte first", 16, "big"),
     "words-low": ("16 bits, low byte first", 16, "little"),
     "bytes-888": ("24 bits, a byte a channel", 24, "big"),

@@ -5,6 +5,7 @@ from typing import Any
 from django import forms
 
 from mosaic.boards import board as boards
+from mosaic.device.bands import check_bands
 from mosaic.links.kinds import KINDS
 from mosaic.quantities import in_words
 from workshop.bench.origins import Origin
@@ -113,6 +114,13 @@ class SheetForm(InSentences, forms.ModelForm):
                 f"{in_words(clock, 'Hz')} is above what board and panel allow together: up to {in_words(highest, 'Hz')}."
             )
         return clock
+
+    def clean_buffer_bands(self) -> int:
+        bands = self.cleaned_data["buffer_bands"]
+        wrong = check_bands(self.instance.to_device().passport, bands)
+        if wrong:
+            raise forms.ValidationError(f"{wrong[:1].upper()}{wrong[1:]}.")
+        return bands
 
     def save(self, commit: bool = True) -> Build:
         self.instance.revision = self.cleaned_data["revision"] + 1

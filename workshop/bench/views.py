@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.boards import board as boards
+from mosaic.device.bands import unit_name
 from mosaic.errors import BadValueError, MosaicError
 from workshop.bench.forms import SheetForm
 from workshop.builds import services
@@ -110,6 +111,7 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     overview = overview_of(build)
     highest = boards.highest_clock_hz(overview.device.board, overview.device.passport.link(build.link_kind))
     context = {**frame_context(overview, "sheet"), "form": form, "highest_clock": highest, **conflict}
+    context["band_unit"] = unit_name(overview.device.passport)
     return render(request, "bench/sheet.html", context, status=status)
 
 

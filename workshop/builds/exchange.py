@@ -6,9 +6,11 @@ from typing import Any
 from django.db import transaction
 
 from mosaic.boards import board as boards
+from mosaic.device.bands import band_counts
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.narrowing import needed
+from mosaic.panels.passport import Passport
 from workshop.builds.models import Build, PartsExchange, WiringDocument
 from workshop.builds.services import drifts_of, locked, option_of, parts_of, snapshots_of
 from workshop.documents import services as documents
@@ -19,6 +21,7 @@ from workshop.errors import ConflictError
 
 FIELDS = (
     "passport", "passport_slug", "board", "board_slug", "link_kind", "clock_hz", "rotation", "mirrored", "opening", "sending",
+    "buffer_bands",
 )  # fmt: skip
 
 
@@ -61,6 +64,7 @@ def foresee(*, build: Build, panel: str, board: str, link_kind: str) -> Foreseen
     if not same["panel"]:
         lost += _of_the_panel(build, before)
         fields |= {"rotation": passport.rotation, "mirrored": False, "opening": None, "sending": None}
+        fields["buffer_bands"] = _bands(passport, build.buffer_bands)
     fields = {name: value for name, value in fields.items() if value != getattr(build, name)}
     if not fields:
         return Foreseen(before, {}, (), ())
@@ -75,6 +79,12 @@ def foresee(*, build: Build, panel: str, board: str, link_kind: str) -> Foreseen
         if isinstance(row, WiringDocument):
             after = replace(after, wiring=record)
     return Foreseen(after, fields, tuple(records), tuple(lost))
+
+
+def _bands(passport: Passport, bands: int) -> int:
+    """As many bands, or the next number that cuts this panel into whole rows or pages."""
+    counts = band_counts(passport)
+    return bands if bands == 0 else next((count for count in counts if count >= bands), counts[-1])
 
 
 def _of_the_panel(build: Build, before: Device) -> list[str]:

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from mosaic.boards import board as boards
 from mosaic.boards.board import Board
+from mosaic.device.bands import check_bands
 from mosaic.device.setup_card import SetupCard
 from mosaic.errors import BadValueError
 from mosaic.forms import differences, from_record, to_record
@@ -244,6 +245,8 @@ def change_build(*, build: Build, changes: dict[str, Any], revision: int) -> Non
         to_record(changes["opening"], Opening, "opening")
     if changes.get("sending"):
         to_record(changes["sending"], Sending, "sending").array_format(device.passport)
+    if type(changes.get("buffer_bands")) is int and (wrong := check_bands(device.passport, changes["buffer_bands"])):
+        raise BadValueError(wrong)
     fields = [name for name in changes if name != "wiring"]
     for name in fields:
         setattr(current, name, changes[name])

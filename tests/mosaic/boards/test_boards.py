@@ -74,8 +74,8 @@ class TestMemory:
         assert small.parts[1].name == "full buffer"
 
     def test_bands_count_external_ram(self):
-        assert bands_that_fit(device("tft-800x480-parallel", "wireless-large")) == 1
-        assert bands_that_fit(device("tft-800x480-parallel", "two-core")) == 4  # 768,000 in 229,376 bytes
+        assert bands_that_fit(device("tft-800x480-parallel", "wireless-large"), 65_536) == 1
+        assert bands_that_fit(device("tft-800x480-parallel", "two-core"), 40_960) == 4  # 768,000 in 229,376 bytes
 
 
 def found(subject_device: Device) -> dict[str, object]:

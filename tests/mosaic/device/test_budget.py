@@ -6,6 +6,7 @@ import pytest
 
 from mosaic.boards.board import board_from_plain, board_to_plain, highest_clock_hz, link_between, usual_clock_hz
 from mosaic.boards.board import catalogue as boards
+from mosaic.device.bands import band_bytes, band_counts, check_bands, unit_name
 from mosaic.device.budget import Content, Need, bands_that_fit, budgets, runtime_days
 from mosaic.device.device import Device, Supply
 from mosaic.panels.loader import catalogue as panels
@@ -41,11 +42,26 @@ class TestTideBoard:
         assert (parts["refresh, full"].value, parts["refresh, full"].basis) == (17_000, "typical")
 
     def test_energy(self, tide_board):
+        # Panel and board each at its own voltage, here both 3.3 V.
         # 96 updates of 220 mJ = 5.867 mWh; awake 96 x 17.019 s x 6 mA x 3.3 V = 8.986 mWh; asleep 4 uA x 3.3 V x 24 h.
         parts = {p.name: p.value for p in by_slug(tide_board)["energy"].parts}
         assert parts["panel updates"] == pytest.approx(96 * 220 / 3600, abs=1e-3)
         assert parts["board awake"] == pytest.approx(8.986, abs=2e-3)
         assert parts["asleep"] == pytest.approx(0.3168, abs=1e-4)
+
+    def test_the_boards_current_is_at_the_boards_voltage(self, tide_board):
+        # 6 mA x 5 V x 96 x 17.019 s; asleep 1 uA at 3.3 V and 3 uA at 5 V for a day.
+        board = replace(tide_board.board, logic_v=5.0, active_ma=6.0, sleep_ua=3.0)
+        power = replace(tide_board.passport.power, sleep_ua=1.0)
+        device = replace(tide_board, board=board, passport=replace(tide_board.passport, power=power))
+        parts = {p.name: p.value for p in by_slug(device)["energy"].parts}
+        assert parts["board awake"] == pytest.approx(96 * 17.019 / 3600 * 30, abs=3e-3)
+        assert parts["asleep"] == pytest.approx((3.3 + 15) * 24 / 1000)
+
+    def test_a_day_has_24_hours(self, tide_board):
+        parts = {p.name: p.value for p in by_slug(replace(tide_board, update_interval_s=1))["energy"].parts}
+        board = tide_board.board
+        assert parts["board awake"] == pytest.approx(24 * board.active_ma * board.logic_v)
 
     def test_states(self, tide_board):
         def state(limit):
@@ -79,13 +95,43 @@ def test_backlight_does_not():
 class TestBuffers:
     def test_bands(self, barometer):
         # 65,536 - 16,384 = 49,152 free; 115,200 / 3 = 38,400 fits, half does not.
-        assert bands_that_fit(barometer) == 3
+        assert bands_that_fit(barometer, 16_384) == 3
+        assert bands_that_fit(barometer, 65_536 - 38_400) == 3
+        assert bands_that_fit(barometer, 65_536 - 38_399) == 4
         assert replace(barometer, buffer_bands=3).buffer_bytes == 38_400
         assert replace(barometer, buffer_bands=0).buffer_bytes == 0
 
     def test_no_room_even_for_a_row(self, barometer):
-        full = replace(barometer.board, reserve_bytes=barometer.board.ram_bytes)
-        assert bands_that_fit(replace(barometer, board=full)) is None
+        assert bands_that_fit(barometer, 65_536 - 480) == 240  # single rows of 240 pixels in two bytes each
+        assert bands_that_fit(barometer, 65_536 - 479) is None
+
+
+class TestBands:
+    def test_pages_rows_and_columns(self):
+        oled, tft, paper = (panels()[s] for s in ("mono-oled-128x64", "tft-240x240-round", "epaper-296x128-black-white"))
+        assert band_counts(oled) == (1, 2, 3, 4, 8)
+        assert [band_bytes(oled, n) for n in (0, 1, 2, 3, 4, 8)] == [0, 1024, 512, 384, 256, 128]
+        assert (unit_name(oled), unit_name(tft)) == ("pages", "rows")
+        assert band_counts(tft)[:5] == (1, 2, 3, 4, 5)
+        assert band_bytes(tft, 7) == 35 * 480  # 240 rows in 7: 35 to a band
+        assert band_bytes(paper, 2) == 148 * 16  # 296 rows of 16 bytes
+
+    @pytest.mark.parametrize(
+        ("bands", "words"),
+        [
+            (0, ""), (3, ""), (8, ""),
+            (5, "5 bands of this panel's 8 pages are no whole pages; 4 of 2 pages or 8 of 1 page are accepted"),
+            (9, "9 bands of this panel's 8 pages are no whole pages; 8 of 1 page are accepted"),
+        ],
+    )  # fmt: skip
+    def test_what_is_refused(self, bands, words):
+        assert check_bands(panels()["mono-oled-128x64"], bands) == words
+
+    def test_all_bands_hold_the_frame(self):
+        for panel in panels().values():
+            for bands in band_counts(panel)[:40]:
+                assert band_bytes(panel, bands) * bands >= panel.frame_bytes
+                assert check_bands(panel, bands) == ""
 
 
 class TestBoards:

@@ -16,6 +16,7 @@ from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts
 from mosaic.reduce.recipe import Recipe
+from mosaic.tables import TableStyle
 from tests.conftest import gradient
 
 
@@ -40,8 +41,10 @@ class TestDevice:
     def test_buffer_larger_than_ram(self, barometer):
         finding = of_device(barometer)["memory.buffer-exceeds-ram"]
         assert finding.severity == "must fix"
-        assert "112.5 KiB" in finding.why
-        assert "64.0 KiB" in finding.why
+        assert finding.why == (
+            "It takes 112.5 KiB; the board has 64.0 KiB, of which 16.0 KiB stack, heap and libraries (typical)."
+            " It crashes at start or draws noise."
+        )
         assert (finding.fix.label, finding.fix.then) == ("Draw in 3 bands", "then 37.5 KiB")
         assert of_device(replace(barometer, **finding.fix.changes)) == {}
 
@@ -50,6 +53,39 @@ class TestDevice:
         fix = of_device(tiny)["memory.buffer-exceeds-ram"].fix
         assert fix.changes == {"buffer_bands": 0}
         assert of_device(replace(tiny, **fix.changes)) == {}
+
+    def test_tables_that_are_copied_to_ram(self):
+        """2 KiB of RAM: 1,500 bytes of tables are copied, 300 are in use, so that a page of 128 bytes fits, and 100 more do not."""
+        board = replace(boards()["classic-5v"], ram_bytes=2048, reserve_bytes=300, constants_in_ram=True)
+        oled = Device(panels()["mono-oled-128x64"], 0, board, "i2c", 400_000)
+        finding = of_device(oled, 1500)["memory.buffer-exceeds-ram"]
+        assert "1.5 KiB constants copied at start (computed)" in finding.why
+        assert (finding.fix.label, finding.fix.then) == ("Draw in 8 bands", "then 0.1 KiB")
+        assert "memory.buffer-exceeds-ram" not in of_device(replace(oled, buffer_bands=8), 1500)
+        assert of_device(oled, 1621)["memory.buffer-exceeds-ram"].fix.changes == {"buffer_bands": 0}
+        assert of_device(oled, 1748)["memory.buffer-exceeds-ram"].fix.changes == {"buffer_bands": 0}
+        found = of_device(oled, 1749)
+        assert "memory.buffer-exceeds-ram" not in found
+        assert found["memory.tables-exceed-ram"].what == "1.7 KiB of arrays are copied to RAM at start"
+        kept = replace(oled, board=replace(board, tables=TableStyle("IN_FLASH")))
+        assert not {"memory.buffer-exceeds-ram", "memory.tables-exceed-ram"} & of_device(kept, 1749).keys()
+
+    @pytest.mark.parametrize(
+        ("slug", "interval", "found", "fix"),
+        [
+            ("epaper-296x128-four-colour", 1, "energy.updates-overlap", None), ("epaper-296x128-four-colour", 100, "energy.updates-too-often", 300),
+            ("epaper-296x128-four-colour", 179.9, "energy.updates-too-often", 300), ("epaper-296x128-four-colour", 180, "", None),
+            ("tft-240x240-round", 1, "", None),
+        ],
+    )  # fmt: skip
+    def test_updates_that_follow_too_closely(self, slug, interval, found, fix):
+        passport = panels()[slug]
+        device = Device(passport, passport.rotation, boards()["low-power"], "spi", 4_000_000, update_interval_s=interval)
+        told = {id_: f for id_, f in of_device(device).items() if id_.startswith("energy.updates")}
+        assert list(told) == ([found] if found else [])
+        if fix:
+            assert told[found].fix.changes == {"update_interval_s": fix}
+            assert told[found].fix.label == "Update every 5 min"
 
     def test_pictures_larger_than_flash(self, barometer):
         sound = replace(barometer, buffer_bands=3)
