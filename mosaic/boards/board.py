@@ -30,7 +30,7 @@ FOLDER = Path(__file__).parent / "catalogue"
 class BoardPin:
     """A pin: the name printed beside it, what it can do, the side it is on, and what to mind.
 
-    `volts` is that of a supply, 0 where it is not fixed.
+    `volts` is that of a supply, 0 where it is not fixed; `max_ma` what it gives at most, 0 where only the regulator counts.
     """
 
     name: str
@@ -38,6 +38,7 @@ class BoardPin:
     side: Literal["left", "right"] = "left"
     caution: str = ""
     volts: Annotated[float, Meta(ge=0)] = 0.0
+    max_ma: Annotated[float, Meta(ge=0)] = 0.0
 
 
 @dataclass(frozen=True)

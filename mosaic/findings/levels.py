@@ -5,8 +5,8 @@ from dataclasses import replace
 from mosaic.boards.board import highest_clock_hz
 from mosaic.findings import Finding, Fix
 from mosaic.findings.wired import Wired, mend, on_a_plan, told
-from mosaic.wiring.plan import PinPlan
-from mosaic.wiring.proposal import PANEL_LOGIC_V, SAME_RAIL_V
+from mosaic.wiring.plan import TIED, PinPlan
+from mosaic.wiring.proposal import PANEL_LOGIC_V, SAME_RAIL_V, panel_ma, supply_pin
 from mosaic.wiring.pullups import in_parallel, most_capacitance_pf, pull_up_range, to_add
 
 LARGEST_7BIT = 0x77
@@ -137,16 +137,16 @@ def pull_ups(w: Wired) -> list[Finding]:
 @on_a_plan
 def supply_current(w: Wired) -> list[Finding]:
     """What hangs on the regulator takes more than it gives."""
-    power, board = w.device.passport.power, w.board
+    board = w.board
     supplies = [w.pin(signal) for signal in w.signals if signal.need == "supply"]
     on_rail = any(pin is not None and abs(pin.volts - board.logic_v) < SAME_RAIL_V for pin in supplies)
-    panel_ma = power.base_ma + power.full_on_ma + power.backlight_ma if on_rail else 0.0
-    total = panel_ma + board.active_ma + sum(device.current_ma for device in w.plan.devices)
+    panel = panel_ma(w.device.passport) if on_rail else 0.0
+    total = panel + board.active_ma + sum(device.current_ma for device in w.plan.devices)
     if total <= board.regulator_ma:
         return []
     what = f"The regulator would have to give {total:,.0f} mA"
     why = (
-        f"Of these the panel takes {panel_ma:,.0f} and the board {board.active_ma:,.0f} mA (typical); it gives"
+        f"Of these the panel takes {panel:,.0f} and the board {board.active_ma:,.0f} mA (typical); it gives"
         f" {board.regulator_ma:,.0f} mA. It heats up, the rail sags, the board restarts. {OWN_SUPPLY}"
     )
     strong = next((pin for pin in board.pins if pin.volts >= 4.5 and _takes(w, pin.volts)), None)
@@ -171,3 +171,33 @@ def link_faster_than_allowed(w: Wired) -> list[Finding]:
     return [
         told("clock-too-fast", "must fix", what, "Pixels flip or nothing is shown, and it changes with the temperature.", fix)
     ]
+
+
+@on_a_plan
+def supply_pin_too_weak(w: Wired) -> list[Finding]:
+    """The panel hangs on a pin that gives less than it takes."""
+    signal = next((s for s in w.signals if s.need == "supply"), None)
+    pin, takes = w.pin(signal) if signal else None, panel_ma(w.device.passport)
+    if signal is None or pin is None or not pin.max_ma or takes <= pin.max_ma:
+        return []
+    strong = supply_pin(w.device.passport, w.board)
+    fix = w.taken_to(signal, strong.name) if strong else None
+    what = f"{signal.label} takes up to {takes:,.0f} mA; {pin.name} gives {pin.max_ma:,.0f} mA"
+    why = f"The pin's supply sags or is damaged (typical currents).{'' if strong else f' {OWN_SUPPLY}'}"
+    return [told("pin-current", "must fix", what, why, fix)]
+
+
+@on_a_plan
+def address_of_another_strap(w: Wired) -> list[Finding]:
+    """On I2C the data/command line sets the last bit of the address."""
+    line = next((s for s in w.signals if s.need == "tie" and s.function == "data/command"), None)
+    tied = w.plan.to_of(line.label) if line else ""
+    if w.device.link_kind != "i2c" or line is None or tied not in TIED:
+        return []
+    meant = w.plan.seven_bit & ~1 | (tied == "tied high")
+    if meant == w.plan.seven_bit:
+        return []
+    asked = f"0x{w.plan.seven_bit:02X}"
+    why = f"{line.label} sets the last bit of the address: the panel answers to 0x{meant:02X}, and the program asks {asked}."
+    fix = mend(f"Use 0x{meant:02X}", replace(w.plan, address=meant, address_form="7-bit"))
+    return [told("address-strap", "must fix", f"{line.label} is {tied}, the plan has {asked}", why, fix)]

@@ -49,6 +49,13 @@ def _open(w: Wired, signal: Signal) -> Finding:
         volts = f"{rail.min_v:g} to {rail.max_v:g} V" if rail else f"{w.device.passport.power.supply_v:g} V"
         what = f"{signal.label} needs {volts}, which this board does not give"
         return told("supply-missing", "worth fixing", what, "Feed the panel from a supply of its own, with common ground.")
+    if signal.need == "tie":
+        why_open = {"select": "Left open it floats, and the panel listens or not by chance."}
+        why_open["data/command"] = "Left open it floats, and with it the last bit of the address."
+        return told(
+            f"open-{signal.function.replace('/', '-')}", "must fix", f"{signal.label} ({signal.function}) goes nowhere",
+            why_open[signal.function], w.taken_to(signal, "tied low"),
+        )  # fmt: skip
     severity: Severity = "worth fixing" if signal.need == "may" else "must fix"
     fix: Fix | None
     if signal.need == "supply":
@@ -178,14 +185,15 @@ def program_says_otherwise(w: Wired) -> list[Finding]:
 def straps_to_move(w: Wired) -> list[Finding]:
     """The module is made up for another link than this one."""
     pins = w.device.passport.module.pins
-    if not pins or len(w.device.passport.links) < 2:
+    done = mend("Done: the straps are moved", replace(w.plan, straps_moved=True), "the finding goes")
+    if w.plan.straps_moved or not pins or len(w.device.passport.links) < 2:
         return []
     if w.device.link_kind == "i2c" and any(pin.function == "select" for pin in pins):
         why = "Move its straps to I2C, tie select low, tie data/command to choose the address, and still drive reset."
-        return [told("straps", "worth fixing", "This module is made up for SPI", why)]
+        return [told("straps", "worth fixing", "This module is made up for SPI", why, done)]
     printed = {pin.label for pin in pins}
     lacking = [s.label for s in w.signals if s.need in ("bus", "must") and s.label not in printed]
     if not lacking:
         return []
     why = "Move its straps to this link and find these lines on it; a module without them does the other link only."
-    return [told("straps", "worth fixing", f"This module prints no {', '.join(lacking)}", why)]
+    return [told("straps", "worth fixing", f"This module has no pins labelled {', '.join(lacking)}", why, done)]

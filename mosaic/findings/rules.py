@@ -20,6 +20,8 @@ WIRING_RULES: Rules = (
     levels.addresses_clash,
     levels.pull_ups,
     levels.supply_current,
+    levels.supply_pin_too_weak,
+    levels.address_of_another_strap,
     levels.link_faster_than_allowed,
     pins.bus_on_ordinary_pins,
     pins.select_tied_on_a_shared_bus,

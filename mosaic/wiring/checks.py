@@ -67,6 +67,7 @@ def checks_of(passport: Passport, board: Board, link_kind: str, plan: PinPlan) -
     return (
         *(_not_shorted(s, signals) for s in supplies),
         *(_continuity(s, plan) for s in signals if _is_wired(s, plan)),
+        *(_tied(s, signals, plan) for s in signals if plan.to_of(s.label) in TIED),
         *_straps(passport, link_kind),
         *_pull_ups(signals, link_kind, plan),
         *(_rail(s, passport, board, plan) for s in supplies if _is_wired(s, plan)),
@@ -90,6 +91,13 @@ def _not_shorted(signal: Signal, signals: tuple[Signal, ...]) -> Check:
 def _continuity(signal: Signal, plan: PinPlan) -> Check:
     where = f"{signal.label} of the panel to {plan.to_of(signal.label)} of the board"
     return Check(f"wire-{signal.label}", "without power", where, "ohm", 0.0, CONTINUITY_OHM, "The wire, and both its ends.")
+
+
+def _tied(signal: Signal, signals: tuple[Signal, ...], plan: PinPlan) -> Check:
+    is_low = plan.to_of(signal.label) == "tied low"
+    end = next((s.label for s in signals if s.need == ("ground" if is_low else "supply")), "GND" if is_low else "VCC")
+    where = f"{signal.label} of the panel to {end}"
+    return Check(f"wire-{signal.label}", "without power", where, "ohm", 0.0, CONTINUITY_OHM, "It has to rest there for good.")
 
 
 def _straps(passport: Passport, link_kind: str) -> list[Check]:

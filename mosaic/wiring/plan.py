@@ -62,6 +62,7 @@ class PinPlan:
     serial_level : what the other end of a serial panel's line carries
     rail_order : the order in which the maker brings rails up; empty for that of the passport
     backlight_low_active, backlight_held_off : a light that is on while its pin is low, and whether a resistor holds it off
+    straps_moved : the module's straps have been moved to this link
     program : constants of somebody's program, as pasted, to be compared with the plan
     """
 
@@ -78,6 +79,7 @@ class PinPlan:
     rail_order: tuple[str, ...] = ()
     backlight_low_active: bool = False
     backlight_held_off: bool = False
+    straps_moved: bool = False
     program: Annotated[str, Meta(max_length=20_000)] = ""
     form: Literal[1] = field(default=1)
 

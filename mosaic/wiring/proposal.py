@@ -39,6 +39,9 @@ def propose(passport: Passport, board: Board, link_kind: str) -> Proposal:
     wires: dict[str, str] = {}
     signals = signals_of(passport, link_kind)
     for signal in sorted(signals, key=_urgency):
+        if signal.need == "tie":
+            wires[signal.label] = "tied low"
+            continue
         pin = _pin_for(signal, passport, board, link_kind, used, wires)
         if pin is None:
             wires[signal.label] = ""
@@ -55,7 +58,7 @@ def propose(passport: Passport, board: Board, link_kind: str) -> Proposal:
 
 def _urgency(signal: Signal) -> int:
     """Hardware pins are given out first, luxuries last."""
-    return ("bus", "must", "should", "supply", "ground", "may", "rail", "none").index(signal.need)
+    return ("bus", "must", "tie", "should", "supply", "ground", "may", "rail", "none").index(signal.need)
 
 
 def _pin_for(
@@ -100,15 +103,21 @@ def grudge(pin: BoardPin, signal: Signal) -> int:
     return sum(_GRUDGE.get(role, 0) for role in pin.roles) + (2 if pin.caution else 0)
 
 
+def panel_ma(passport: Passport) -> float:
+    """What a panel takes at most: its electronics, everything lit white, and the full light, in mA."""
+    power = passport.power
+    return power.base_ma + power.full_on_ma + power.backlight_ma
+
+
 def supply_pin(passport: Passport, board: Board) -> BoardPin | None:
     """The board's supply that the panel's first rail takes: the lower one, unless its regulator cannot feed both."""
     low, high = (passport.rails[0].min_v, passport.rails[0].max_v) if passport.rails else (passport.power.supply_v,) * 2
-    power = passport.power
-    total_ma = power.base_ma + power.full_on_ma + power.backlight_ma + board.active_ma
+    total_ma = panel_ma(passport) + board.active_ma
     fitting = [
         pin for pin in board.pins
         if "power" in pin.roles and pin.volts and low <= pin.volts <= high
         and (total_ma <= board.regulator_ma or abs(pin.volts - board.logic_v) >= SAME_RAIL_V)
+        and panel_ma(passport) <= (pin.max_ma or panel_ma(passport))
     ]  # fmt: skip
     return min(fitting, key=lambda pin: pin.volts, default=None)
 

@@ -7,9 +7,9 @@ from typing import Literal
 from mosaic.panels.glass import PanelPin
 from mosaic.panels.passport import Passport
 
-Need = Literal["bus", "must", "should", "may", "supply", "ground", "rail", "none"]
+Need = Literal["bus", "must", "tie", "should", "may", "supply", "ground", "rail", "none"]
 """What a signal has to be wired to: a hardware pin of the bus; a pin that must be there; one that ought to be; one that
-may be left; a supply or ground; a further rail; nothing (straps and capacitors)."""
+may be left; high or low for good (or a pin); a supply or ground; a further rail; nothing (straps and capacitors)."""
 
 
 @dataclass(frozen=True)
@@ -68,6 +68,7 @@ _EXTRAS: dict[str, Need] = {
     "busy": "must", "backlight": "should", "touch": "may", "sync": "may", "other": "may", "supply": "supply", "ground": "ground",
     "rail": "rail", "strap": "none",
 }  # fmt: skip
+_BESIDE_I2C: dict[str, Need] = {"reset": "must", "select": "tie", "data/command": "tie"}
 _RANGE = re.compile(r"([A-Z]+)(\d+)-[A-Z]*(\d+)$")
 
 
@@ -83,6 +84,12 @@ def signals_of(passport: Passport, link_kind: str) -> tuple[Signal, ...]:
             label = printed[at].label
         note = printed[at].note if at is not None else ""
         signals.append(Signal(label, function, need, roles, function in _INPUTS, note))
+    if link_kind == "i2c":
+        # A module made up for SPI keeps its other lines: they have to rest somewhere, and reset is driven as ever.
+        for i, pin in enumerate(printed):
+            if i not in taken and pin.function in _BESIDE_I2C:
+                taken.add(i)
+                signals.append(Signal(pin.label, pin.function, _BESIDE_I2C[pin.function], (), False, pin.note))
     if passport.technology == "epaper" and not any(pin.function == "busy" for pin in printed):
         signals.append(Signal("BUSY", "busy", "must", (), True))
     signals += [

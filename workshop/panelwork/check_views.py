@@ -14,6 +14,7 @@ from mosaic.device.device import Device
 from mosaic.device.notes import Reading, Readings
 from mosaic.narrowing import needed
 from mosaic.wiring.checks import Check
+from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import pin_of
 from mosaic.wiring.signals import signals_of
 from workshop.builds.models import Build
@@ -133,6 +134,7 @@ def card(request: HttpRequest, build_id: int) -> HttpResponse:
         "pin_plan": device.wiring,
         "setup_card": device.setup_card,
         "lines": [_line(check, build, {}, {}) for check in device_checks(device)],
+        "parts": extra_parts(plan, signals, device.board, device.link_kind),
         "findings": overview.findings_on("wiring"),
     }
     return render(request, "panelwork/wiring_card.html", context)

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import MosaicError
 from mosaic.forms import from_record, to_record
 from mosaic.narrowing import needed
+from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import TIED, PinPlan, check_names
 from mosaic.wiring.program import read_program
 from mosaic.wiring.proposal import propose
@@ -148,6 +149,7 @@ def _page(
         "pins": [(pin.name, ", ".join(role for role in pin.roles if role != "gpio")) for pin in device.board.pins],
         "tied": TIED,
         "document": shelf.single(build, WiringDocument),
+        "parts": extra_parts(plan, signals, device.board, device.link_kind),
         "base": services.base_of_single(build, WiringDocument),
         "hurdles": propose(device.passport, device.board, device.link_kind).hurdles,
         "findings": overview.findings_on("wiring"),

@@ -14,10 +14,13 @@ from mosaic.findings.subjects import DeviceSubject
 from mosaic.forms import to_record
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts
+from mosaic.wiring.checks import checks_of
+from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import BusDevice, PinPlan, check_names
 from mosaic.wiring.proposal import propose
 from mosaic.wiring.pullups import in_parallel, most_capacitance_pf, pull_up_range, to_add
 from mosaic.wiring.signals import signals_of
+from mosaic.wiring.sources import c_header
 
 P, B = panels(), boards()
 
@@ -172,7 +175,7 @@ class TestRules:
     def test_each_rule_sees_the_plan_that_breaks_it(self, id_):
         made, severity = BROKEN[id_]
         findings = found(made)
-        assert set(findings) - {"straps"} == {id_}
+        assert set(findings) - {"straps", "pin-current"} == {id_}
         assert findings[id_].severity == severity
         assert findings[id_].why
 
@@ -189,6 +192,76 @@ class TestRules:
         # the data/command line of 1.2 us: 9.520 ms. 5 and 20 times that are 47.6 and 190.4.
         why = found(BROKEN["software-bus"][0])["software-bus"].why
         assert "48 to 190 ms instead of 9.5 ms (typical)" in why
+
+    def test_a_module_made_up_for_spi_keeps_its_lines_on_i2c(self):
+        panel = P["mono-oled-128x64-large"]
+        lines = {s.label: (s.function, s.need) for s in signals_of(panel, "i2c")}
+        assert lines["RES"] == ("reset", "must")
+        assert lines["DC"] == ("data/command", "tie")
+        assert lines["CS"] == ("select", "tie")
+        plan = propose(panel, B["small"], "i2c").plan
+        assert (plan.to_of("DC"), plan.to_of("CS")) == ("tied low", "tied low")
+        assert plan.to_of("RES") in {pin.name for pin in B["small"].pins}
+        made = device("mono-oled-128x64-large", "small", "i2c")
+        assert found(rewired(made, RES=""))["open-reset"].severity == "must fix"
+        open_ = found(rewired(made, DC=""))["open-data-command"]
+        assert open_.fix.label == "Take DC to tied low"
+        header = c_header(plan, signals_of(panel, "i2c"), "x")
+        assert "PANEL_RES " in header
+        assert "PANEL_CS" not in header
+        checks = {c.id: c.where for c in checks_of(panel, B["small"], "i2c", plan)}
+        assert checks["wire-CS"] == "CS of the panel to GND"
+        assert checks["wire-RES"].startswith("RES of the panel to ")
+
+    @pytest.mark.parametrize(
+        ("tied", "address", "meant"),
+        [("tied low", 0x3D, 0x3C), ("tied high", 0x3C, 0x3D), ("tied high", 0x3D, None), ("D4", 0x3D, None)],
+    )
+    def test_the_data_command_line_sets_the_address(self, tied, address, meant):
+        made = replanned(rewired(device("mono-oled-128x64-large", "small", "i2c"), DC=tied), address=address)
+        told = found(made).get("address-strap")
+        assert (told.fix.label if told else None) == (f"Use 0x{meant:02X}" if meant else None)
+
+    def test_straps_are_answered_by_done(self):
+        made = device("mono-oled-128x64-large", "small", "i2c")
+        finding = found(made)["straps"]
+        assert finding.fix.label == "Done: the straps are moved"
+        plan = to_record(finding.fix.changes["wiring"], PinPlan, "wiring")
+        assert "straps" not in found(replace(made, wiring=plan))
+
+    @pytest.mark.parametrize(("limit", "is_told"), [(183.9, True), (184.0, False), (0.0, False)])
+    def test_a_supply_pin_has_its_limit(self, limit, is_told):
+        """The large glass takes 4 + 180 mA."""
+        made = device("mono-oled-128x64-large", "small", "i2c")
+        pins = tuple(replace(pin, max_ma=limit) if pin.name == "3V3" else pin for pin in made.board.pins)
+        told = found(rewired(replace(made, board=replace(made.board, pins=pins, regulator_ma=900.0)), VCC="3V3")).get(
+            "pin-current"
+        )
+        assert (told is not None) == is_told
+        if told:
+            assert told.what == "VCC takes up to 184 mA; 3V3 gives 184 mA"
+            assert told.fix.label == "Take VCC to 5V"
+
+    def test_no_pin_of_the_catalogue_is_planned_beyond_its_limit(self):
+        for panel in P.values():
+            for board in B.values():
+                for option in panel.links:
+                    if board.max_clock_hz(option.kind):
+                        made = device(panel.slug, board.slug, option.kind)
+                        assert "pin-current" not in found(made), (panel.slug, board.slug)
+
+    def test_parts_that_are_needed_besides(self):
+        tft = device("tft-240x240-round", "classic-5v", "spi")
+        parts = extra_parts(tft.wiring, signals_of(tft.passport, "spi"), tft.board, "spi")
+        assert [(p.count, p.name) for p in parts] == [(6, "channels of a level shifter, 5 V to 3.3 V")]
+        assert parts[0].why == "for SCL, SDA, CS, DC, RES, BLK"
+        paper = device("epaper-296x128-black-white", "classic-5v", "spi")
+        names = [p.name for p in extra_parts(paper.wiring, signals_of(paper.passport, "spi"), paper.board, "spi")]
+        assert names == ["channels of a level shifter, 5 V to 3.3 V", "channel of a level shifter, 3.3 V to 5 V"]
+        bus = replanned(OLED, pull_up_ohm=2200.0)
+        (pulls,) = extra_parts(bus.wiring, signals_of(bus.passport, "i2c"), bus.board, "i2c")
+        assert (pulls.count, pulls.name, pulls.why) == (2, "resistors of 2,200 ohm", "from each bus line to 3.3 V")
+        assert extra_parts(OLED.wiring, signals_of(OLED.passport, "i2c"), OLED.board, "i2c") == ()
 
     def test_straps_and_supplies_of_ones_own(self):
         assert "CS, DC, RST" in found(device("mono-oled-128x64", "low-power", "spi"))["straps"].what
