@@ -1,5 +1,6 @@
 """Findings on a lettering: what cannot be shown, cannot be read, or costs flash for nothing."""
 
+import math
 import unicodedata
 from collections import Counter
 from itertools import pairwise
@@ -19,7 +20,7 @@ from mosaic.lettering.measure import measured, pitch_mm, spots_of
 from mosaic.lettering.packing import pack
 from mosaic.lettering.shades import contrast_of, shade_count, usual_colors
 from mosaic.lettering.texts import characters_used, widest
-from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, LARGE_CONTRAST, arc_minutes
+from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, LARGE_CONTRAST, arc_minutes, capital_height_mm
 
 SHOWN = 6
 WASTED_BYTES = 256
@@ -102,8 +103,42 @@ def characters_without_ink(subject: LetteringSubject) -> list[Finding]:
     ]  # fmt: skip
 
 
+def _sizes_at_odds(subject: LetteringSubject) -> tuple[int, int] | None:
+    """(largest em that all texts fit in, smallest that can be read at the build's distance) where no size serves both."""
+    lettering, device = subject.made.lettering, subject.device
+    if not subject.texts or not lettering.capital or subject.made.info.native_px:
+        return None
+    spots = spots_of(device, lettering.line_height)
+    found = [measured(text, lettering, device, spots=spots) for text in subject.texts]
+    shares = [max(min(s.width / m.extent.room, s.height / lettering.line_height) for s in spots) for m in found if m.extent.room]
+    if not shares:
+        return None
+    rows = math.ceil(capital_height_mm(FLOOR_ARCMIN, device.viewing_distance_mm) / pitch_mm(device)[1] - 1e-9)
+    em = subject.made.size.em_px
+    fits, reads = math.floor(em * min(shares)), math.ceil(em * rows / lettering.capital)
+    return (fits, reads) if fits < reads else None
+
+
+def no_size_serves(subject: LetteringSubject) -> list[Finding]:
+    """The size that can be read is larger than the size that fits: another size mends nothing."""
+    odds = _sizes_at_odds(subject)
+    if odds is None:
+        return []
+    (fits, reads), made, device = odds, subject.made, subject.device
+    height = made.lettering.capital * fits / made.size.em_px * pitch_mm(device)[1]
+    metres = height / (2 * math.tan(math.radians(FLOOR_ARCMIN / 60) / 2)) / 1000
+    what = f"Texts fit up to {fits} px, and {device.viewing_distance_mm / 1000:g} m asks for {reads} px"
+    why = (
+        "No size does both. Fewer letters, a narrower face, two lines, a larger panel or reading"
+        f" from {metres:.1f} m would (the distance is set on the build sheet)."
+    )
+    return [Finding("lettering.no-size-serves", "must fix", "Size", what, why)]
+
+
 def texts_too_wide(subject: LetteringSubject) -> list[Finding]:
     """Texts of the build whose widest form fits nowhere on the glass."""
+    if _sizes_at_odds(subject):
+        return []
     spots = spots_of(subject.device, subject.made.lettering.line_height) if subject.texts else ()
     found = [measured(text, subject.made.lettering, subject.device, spots=spots) for text in subject.texts]
     wide = [m for m in found if not m.fits_somewhere]
@@ -138,10 +173,10 @@ def capitals_too_small(subject: LetteringSubject) -> list[Finding]:
     device, lettering = subject.device, subject.made.lettering
     height = lettering.capital * pitch_mm(device)[1]
     angle = arc_minutes(height, device.viewing_distance_mm)
-    if not height or angle >= FLOOR_ARCMIN:
+    if not height or angle >= FLOOR_ARCMIN or _sizes_at_odds(subject):
         return []
     metres = device.viewing_distance_mm / 1000
-    changes = {"size_by": "distance", "distance_m": metres, "arc_minutes": COMFORTABLE_ARCMIN}
+    changes = {"size_by": "distance", "arc_minutes": COMFORTABLE_ARCMIN}
     return [
         Finding(
             "lettering.too-small-to-read", "worth fixing", "Size",

@@ -67,6 +67,7 @@ LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (
     lettering.characters_missing,
     lettering.pictures_gone,
     lettering.characters_without_ink,
+    lettering.no_size_serves,
     lettering.texts_too_wide,
     lettering.capitals_too_small,
     lettering.ink_and_ground_alike,

@@ -29,9 +29,9 @@ def first_plan(device: Device, info: FontInfo | None, **changes: Any) -> Letteri
         return plan
     if info.native_px:
         return plan.with_changes(size_px=min(SIZES[1], max(SIZES[0], info.native_px)), bits=1)
-    by_distance = plan.with_changes(size_by="distance", distance_m=device.viewing_distance_mm / 1000)
+    by_distance = plan.with_changes(size_by="distance")
     try:
-        size = size_of(by_distance, info, pitch_mm(device)[1])
+        size = size_of(by_distance, info, pitch_mm(device)[1], device.viewing_distance_mm)
     except BadValueError:
         return plan
     return by_distance if size.em_px <= device.size[1] * HEADING_SHARE else plan

@@ -25,6 +25,10 @@ SCREENS, ALL, NONE = "screens", "all", "none"
 _NO_FACE = FontInfo("Pictures", "outlines", frozenset(), (), Permission("unsaid", "pictures of your own"), 0, 0.0, 0.0)
 
 
+USUAL_DISTANCE_MM = 500.0
+"""Where nothing is known of the reader."""
+
+
 @dataclass(frozen=True)
 class Sources:
     """What a plan is carried out with.
@@ -35,12 +39,14 @@ class Sources:
     font : (bytes, name) of the lettering's own font, if it has one.
     texts : of the build's screens.
     cells : by (reference, name), those of the build's strips and figures that are used.
+    distance_mm : from the panel to its reader.
     """
 
     pitch_mm: float
     font: tuple[bytes, str] | None = None
     texts: tuple[FieldText, ...] = ()
     cells: Mapping[tuple[str, str], Cell] | None = None
+    distance_mm: float = USUAL_DISTANCE_MM
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,7 +127,7 @@ def make(plan: LetteringPlan, sources: Sources) -> Made:
     """
     font = face_of(plan, sources)
     info = font_info(*font) if font else _NO_FACE
-    size = size_of(plan, info, sources.pitch_mm)
+    size = size_of(plan, info, sources.pitch_mm, sources.distance_mm)
     wanted = wanted_codes(plan, info, sources.texts)
     drawn, unknown = _pictures(plan, sources)
     # A font without a blank gets one: a quarter of its em wide, as type usually has.

@@ -79,7 +79,7 @@ class LetteringPlan:
     ----------
     face : slug of a face that comes along, `file` for the lettering's own font, `pictures` for none.
     size_by : the em in `size_px`; capitals `capital_mm` high; or capitals that appear under `arc_minutes` at
-        `distance_m`.
+        the device's distance.
     weight : pixels by which stems grow. spacing : pixels added behind each character.
     kerning : whether the face's pairs are kept. tabular : whether all digits take the same room.
     preset, more, left_out : the characters: a preset ("screens" for those the build's texts need, "all" for every one of
@@ -94,7 +94,6 @@ class LetteringPlan:
     size_by: SizeBy = "pixels"
     size_px: Annotated[int, Meta(ge=4, le=256)] = 16
     capital_mm: Annotated[float, Meta(gt=0, le=200)] = 3.0
-    distance_m: Annotated[float, Meta(gt=0, le=100)] = 1.0
     arc_minutes: Annotated[float, Meta(ge=4, le=600)] = 20.0
     mode: Literal["hinted", "plain", "light"] = "hinted"
     bits: Literal[1, 2, 4] = 1

@@ -22,8 +22,8 @@ class Size:
     scale: int = 1
 
 
-def size_of(plan: LetteringPlan, info: FontInfo, pitch_mm: float) -> Size:
-    """The size that a plan asks for on a panel whose rows lie `pitch_mm` apart.
+def size_of(plan: LetteringPlan, info: FontInfo, pitch_mm: float, distance_mm: float) -> Size:
+    """The size that a plan asks for on a panel whose rows lie `pitch_mm` apart and that is read from `distance_mm`.
 
     Capitals by millimetres are as near as rows allow; those for a distance are at least as high as it needs.
 
@@ -39,8 +39,8 @@ def size_of(plan: LetteringPlan, info: FontInfo, pitch_mm: float) -> Size:
         rows = max(1, round(plan.capital_mm / pitch_mm))
         wanted = f"capitals of {plan.capital_mm:g} mm"
     else:
-        rows = max(1, math.ceil(capital_height_mm(plan.arc_minutes, plan.distance_m * 1000) / pitch_mm - 1e-9))
-        wanted = f"reading at {plan.distance_m:g} m"
+        rows = max(1, math.ceil(capital_height_mm(plan.arc_minutes, distance_mm) / pitch_mm - 1e-9))
+        wanted = f"reading at {distance_mm / 1000:g} m"
     if info.native_px:
         native = max(1, round(info.native_px * share))
         steps = round(rows / native) if plan.size_by == "capital" else math.ceil(rows / native)

@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db.models import F
 from django.urls import reverse
 from PIL import Image
 
@@ -165,7 +166,6 @@ class TestOne:
             ({"size_px": 900}, "less than or equal to 256"),
             ({"more": "U+0430-U+"}, "is no range; one is written U+0041-U+005A"),
             ({"preset": "none"}, "0 characters are asked for"),
-            ({"size_by": "distance", "distance_m": 90}, "4 to 256 px can be set"),
             ({"face": "file"}, "Select a valid choice"),
         ],
     )
@@ -175,6 +175,13 @@ class TestOne:
         assert answer.status_code == 422
         assert message in answer.content.decode()
         assert fresh(lettering).head_id == before
+
+    def test_the_distance_is_that_of_the_build(self, signed_in, lettering):
+        Build.objects.update(viewing_distance_mm=50_000, revision=F("revision") + 1)
+        answer = change(signed_in, lettering, size_by="distance")
+        assert answer.status_code == 422
+        assert "eading at 50 m take" in answer.content.decode()
+        assert "4 to 256 px can be set" in answer.content.decode()
 
     def test_live_parts_come_for_the_script(self, signed_in, lettering):
         data = {"base": lettering.head_id, "size_by": "pixels", "size_px": 22}
@@ -399,7 +406,7 @@ class TestMeasuring:
         image = Image.open(io.BytesIO(signed_in.get(rows[0]["url"]).content))
         assert image.width == rows[0]["extent"].room + 6
         ids = {placed.finding["id"] for placed in overview_of(Build.objects.get(pk=build.pk)).findings}
-        assert "lettering.text-too-wide" in ids
+        assert "lettering.no-size-serves" in ids
 
     def test_a_wrong_line_is_told_and_what_was_typed_stands(self, signed_in, lettering):
         answer = signed_in.post(here("keep-texts", lettering.build), {"texts": "Tide {0..9} m\nWind {9..0}"})

@@ -50,7 +50,6 @@ class PlanForm(forms.Form):
     size_by = select("set by", SIZE_BY)
     size_px = whole("pixels to the em", 256, 4)
     capital_mm = _decimal("height of capitals in mm", 0.1, 200)
-    distance_m = _decimal("reading distance in m", 0.05, 100)
     arc_minutes = _decimal("height of capitals in arc-minutes", 4, 600)
     mode = select("rendering", MODES)
     bits = forms.TypedChoiceField(

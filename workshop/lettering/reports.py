@@ -110,7 +110,7 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
     def make_report() -> Report:
         fields = fields_of(texts)
         cells = cells_by_name(lettering.build, device, list(drawn))
-        made = make(plan, Sources(pitch_mm(device)[1], font_of(lettering), fields, cells))
+        made = make(plan, Sources(pitch_mm(device)[1], font_of(lettering), fields, cells, device.viewing_distance_mm))
         named = Glyphs(
             lettering.name, made.lettering.glyphs, made.lettering.ascent, made.lettering.descent, made.lettering.bits,
             made.lettering.kerning, made.lettering.capital, made.lettering.x_height,

@@ -102,5 +102,5 @@ def cell(request: HttpRequest, build_id: int, lettering_id: int, mode: str, bits
     plan = report.plan.with_changes(
         size_by="pixels", size_px=size, mode=mode, bits=bits, preset=NONE, more=text, glyph_edits=[], pictures=[], left_out=""
     )
-    made = make(plan, Sources(pitch_mm(device)[1], font_of(shown))).lettering
+    made = make(plan, Sources(pitch_mm(device)[1], font_of(shown), distance_mm=device.viewing_distance_mm)).lettering
     return image(colored(line_levels(made, text), made, device, plan.ink, plan.ground))

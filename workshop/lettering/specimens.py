@@ -45,5 +45,5 @@ def specimen_png(slug: str, device: Device) -> bytes:
     codes = font_info(face.data, face.name).codes
     text = WORDS.replace("−", "-") if all(ord(c) in codes for c in "Gate") else FIGURES
     plan = LetteringPlan(face=slug, size_px=SPECIMEN_PX, preset=NONE, more=text)
-    made = make(plan, Sources(pitch_mm(device)[1])).lettering
+    made = make(plan, Sources(pitch_mm(device)[1], distance_mm=device.viewing_distance_mm)).lettering
     return colored(line_levels(made, text), made, device, *usual_colors(device.passport))

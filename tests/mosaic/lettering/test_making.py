@@ -1,6 +1,7 @@
 """Plans carried out: sizes, characters, fallbacks, touch-ups, pictures, measuring, findings."""
 
 import math
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -49,7 +50,7 @@ def made(sources: Sources | None = None, **changes):
 def found(panel: Device, texts: str = "", sources: Sources | None = None, **changes) -> dict:
     fields = parse_texts(texts)
     plan = LetteringPlan().with_changes(**changes)
-    result = make(plan, sources or Sources(pitch_mm(panel)[1], None, fields))
+    result = make(plan, sources or Sources(pitch_mm(panel)[1], None, fields, distance_mm=panel.viewing_distance_mm))
     packed = pack(result.lettering, plan.box, plan.order, plan.compression)
     return {f.id: f for f in lettering_findings(LetteringSubject(panel, plan, result, packed, fields))}
 
@@ -57,7 +58,7 @@ def found(panel: Device, texts: str = "", sources: Sources | None = None, **chan
 class TestSize:
     def test_by_distance_capitals_have_the_angle(self):
         """16' at 0.9 m are 4.19 mm by hand; on rows of 0.226 mm that takes 19."""
-        result = made(size_by="distance", distance_m=0.9, arc_minutes=16, face="sans")
+        result = made(Sources(PITCH, distance_mm=900.0), size_by="distance", arc_minutes=16, face="sans")
         assert result.lettering.capital == math.ceil(2 * 900 * math.tan(math.radians(16 / 60) / 2) / PITCH) == 19
 
     @pytest.mark.parametrize("slug", [s for s in FACES if s != "segments"])
@@ -74,7 +75,7 @@ class TestSize:
     def test_to_begin_with_it_can_be_read_from_where_it_is_unless_that_is_a_heading(self):
         info = font_info(FACES["sans"].data)
         near, far = (first_plan(device(viewing_distance_mm=d), info, face="sans") for d in (600, 3000))
-        assert (near.size_by, near.distance_m, far.size_by) == ("distance", 0.6, "pixels")
+        assert (near.size_by, far.size_by) == ("distance", "pixels")
         assert first_plan(device("tft-320x240-touch"), info).bits == 2
         assert first_plan(device(), font_info(FACES["fixed-6x13"].data), face="fixed-6x13").size_px == 13
 
@@ -315,10 +316,26 @@ class TestMeasuring:
         assert not levels[26:].any()
 
 
+AT_ODDS = {"lettering.no-size-serves", "lettering.text-too-wide", "lettering.too-small-to-read"}
+
+
 class TestFindings:
     def test_a_good_lettering_has_none(self):
         panel = device(viewing_distance_mm=600)
         assert found(panel, "Tide {0.0..9.9} m", preset="screens", size_px=24, face="sans") == {}
+
+    def test_findings_do_not_chase_each_other(self):
+        """From 2 m no size both fits and reads: one finding says so, with the distance at which what fits would read."""
+        panel, text = device(viewing_distance_mm=2000), "High water in {0..23} h"
+        for size in (10, 14, 40, 104):
+            told = found(panel, text, preset="screens", size_px=size, face="sans")
+            assert [id_ for id_ in told if id_ in AT_ODDS] == ["lettering.no-size-serves"], size
+        finding = told["lettering.no-size-serves"]
+        fits = int(re.search(r"fit up to (\d+) px", finding.what)[1])
+        metres = float(re.search(r"reading from (\d+\.\d) m", finding.why)[1])
+        near = device(viewing_distance_mm=metres * 1000 - 60)
+        assert not AT_ODDS & found(near, text, preset="screens", size_px=fits, face="sans").keys()
+        assert found(near, text, preset="screens", size_px=fits * 2, face="sans").keys() & AT_ODDS == {"lettering.text-too-wide"}
 
     @pytest.mark.parametrize(
         ("id_", "changes", "texts"),
@@ -326,7 +343,7 @@ class TestFindings:
             ("lettering.characters-missing", {"more": "Ж漢"}, ""),
             ("lettering.characters-missing", {"face": "segments", "preset": "digits", "more": "×"}, ""),
             ("lettering.too-small-to-read", {"size_px": 8}, ""),
-            ("lettering.text-too-wide", {"size_px": 60}, "High water in {0..23} h {0..59} min"),
+            ("lettering.text-too-wide", {"size_px": 60}, "Water {0..23} h"),
             ("lettering.low-contrast", {"ink": 1, "ground": 3}, ""),
             ("lettering.digits-jump", {"tabular": False}, "{0..99}"),
             ("lettering.levels-not-on-panel", {"bits": 4}, ""),
