@@ -48,7 +48,8 @@ class Board:
     `program_bytes` is flash taken by a usual program without pictures, `reserve_bytes` RAM for
     stack, heap and libraries. `constants_in_ram` is a board that copies constants to RAM at
     start unless they carry the qualifier of `tables`, so that every array counts twice.
-    `i2c_transaction_bytes` is the library's limit after the address byte, 0 for none. A clock of 0
+    `i2c_transaction_bytes` is the library's limit after the address byte, 0 for none;
+    `i2c_single_commands` that it sends each command byte in a transaction of its own. A clock of 0
     is a link the board does not have. `regulator_ma` is what its regulator gives to everything on the logic rail.
     """
 
@@ -72,6 +73,7 @@ class Board:
     constants_in_ram: bool = False
     regulator_ma: Milliamps = 500.0
     i2c_transaction_bytes: Bytes = 0
+    i2c_single_commands: bool = False
     spi_byte_gap_ns: Annotated[int, Meta(ge=0)] = 0
     spi_switch_ns: Annotated[int, Meta(ge=0)] = 0
     pins: tuple[BoardPin, ...] = ()
@@ -125,7 +127,7 @@ def link_between(board: Board, kind: str, clock_hz: int, scan: Scan | None = Non
     """The link this board makes, with its library's limits and gaps; `scan` for a panel without memory."""
     settings: dict[str, int | None] = {}
     if kind == "i2c":
-        settings = {"transaction_bytes": board.i2c_transaction_bytes or None}
+        settings = {"transaction_bytes": board.i2c_transaction_bytes or None, "single_commands": board.i2c_single_commands}
     elif KINDS[kind].limit == "max_spi_hz":
         settings = {"byte_gap_ns": board.spi_byte_gap_ns, "switch_ns": board.spi_switch_ns}
     elif scan is not None and kind == "rgb":

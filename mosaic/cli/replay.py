@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from mosaic.cli.common import add_json, add_panel, panel_of, print_json
-from mosaic.cli.timing import link_of
+from mosaic.cli.timing import link_of, option_of
 from mosaic.conversion.replay import Replay, replay
 from mosaic.errors import BadValueError
 from mosaic.exports.rasters import encode_png
@@ -36,7 +36,7 @@ def run(arguments: argparse.Namespace) -> None:
     passport, turn = panel_of(arguments)
     if arguments.out and not arguments.out.endswith(".png"):
         raise BadValueError(f"{arguments.out}: what the glass shows is written as .png")
-    option = passport.link(arguments.link or passport.links[0].kind)
+    option = option_of(passport, arguments.link or passport.links[0].kind)
     totals = [f"total_pixels={passport.scan.total_width * passport.scan.total_height}"] if passport.scan else []
     settings = [*(totals if option.kind == "rgb" else []), *arguments.set]
     link = link_of(option.kind, arguments.clock or option.usual_clock_hz, settings)

@@ -7,7 +7,10 @@ from mosaic.cli.common import add_json, add_panel, panel_of, print_json
 from mosaic.errors import BadValueError
 from mosaic.links import Link, total_s, wire_steps
 from mosaic.links.kinds import KINDS
+from mosaic.panels.passport import Passport
+from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
+from mosaic.quantities import in_words
 
 
 def add_commands(commands: Any) -> None:
@@ -44,8 +47,31 @@ def link_of(kind: str, clock_hz: int, pairs: list[str]) -> Link:
     return KINDS[kind].make(clock_hz, **settings)
 
 
+def option_of(passport: Passport, kind: str) -> LinkOption:
+    """The panel's link of a kind.
+
+    Raises
+    ------
+    BadValueError
+        It has none.
+    """
+    option = passport.link(kind)
+    if option.kind != kind:
+        own = " or ".join(link.kind for link in passport.links)
+        raise BadValueError(f"--link {kind}: this panel has no {KINDS[kind].name}; --link {own} is accepted")
+    return option
+
+
+def over_limit(option: LinkOption, clock_hz: int) -> str:
+    """Words on a clock that is above what the panel allows; "" where it is not."""
+    if clock_hz <= option.max_clock_hz:
+        return ""
+    return f"{in_words(clock_hz, 'Hz')} is above what this panel allows: up to {in_words(option.max_clock_hz, 'Hz')}"
+
+
 def run(arguments: argparse.Namespace) -> None:
     passport, turn = panel_of(arguments)
+    option = option_of(passport, arguments.link)
     totals = [f"total_pixels={passport.scan.total_width * passport.scan.total_height}"] if passport.scan else []
     link = link_of(arguments.link, arguments.clock, [*(totals if arguments.link == "rgb" else []), *arguments.set])
     steps = wire_steps(frame_parts(passport, turn, bytes(passport.frame_bytes)), link)
@@ -55,6 +81,7 @@ def run(arguments: argparse.Namespace) -> None:
         print_json(
             {
                 "panel": passport.slug, "link": arguments.link, "clock_hz": arguments.clock,
+                "max_clock_hz": option.max_clock_hz,
                 "frame_bytes": passport.frame_bytes,
                 "steps": [
                     {"name": s.name, "bytes": s.byte_count, "clocks": s.clocks, "ms": float(s.time_s * 1000)} for s in steps
@@ -68,5 +95,7 @@ def run(arguments: argparse.Namespace) -> None:
         print(f"{step.name:16} {step.byte_count:>9,} B  {step.clocks:>11,} clocks  {float(step.time_s * 1000):10.3f} ms")
     rate = f"at most {float(1 / seconds):.1f} frames a second (computed)"
     print(f"{'in all':16} {'':>11} {'':>18}  {float(seconds * 1000):10.3f} ms, {rate}")
+    if over_limit(option, arguments.clock):
+        print(over_limit(option, arguments.clock))
     if mode:
         print(f"then the panel refreshes for {mode.time_ms / 1000:g} s (typical)")

@@ -8,6 +8,7 @@ import numpy.typing as npt
 
 from mosaic.imports.capture import Capture, Captured
 from mosaic.links import Link
+from mosaic.links.i2c import I2cLink
 from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
@@ -72,6 +73,7 @@ def replay(capture: Capture, passport: Passport, turn: Turn, link: Link, *, afte
     ----------
     after_setup : the panel has been set up as the passport says before the capture begins
     """
+    link = replace(link, grouped=False) if isinstance(link, I2cLink) else link  # each transaction stands as it was captured
     panel = virtual_panel(passport)
     if after_setup:
         panel.play(setup_part(passport, turn).transactions)

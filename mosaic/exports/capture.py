@@ -14,9 +14,11 @@ which it begins, in microseconds from the start, and may be left out.
 
 import csv
 import io
+from dataclasses import replace
 from fractions import Fraction
 
 from mosaic.links import Link
+from mosaic.links.i2c import I2cLink
 from mosaic.panels.sequence import Transaction
 from mosaic.panels.wire import Part
 
@@ -26,6 +28,8 @@ BYTES_A_ROW = 32
 
 def capture_csv(parts: tuple[Part, ...], link: Link | None = None) -> str:
     """The rows of a transmission; times are those of bytes and pauses on a link, without waiting for busy."""
+    # A capture holds one transaction a row: each is timed as one.
+    link = replace(link, grouped=False) if isinstance(link, I2cLink) else link
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEAD)

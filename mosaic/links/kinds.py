@@ -60,7 +60,7 @@ KINDS: Registry[LinkKindEntry] = Registry(
             "clock",
             "max_i2c_hz",
             I2cLink,
-            ("transaction_bytes", "start_stop_clocks"),
+            ("transaction_bytes", "start_stop_clocks", "single_commands"),
         ),
         LinkKindEntry("spi3", "no data/command line: the flag is a ninth bit", "clock", "max_spi_hz", _spi3, _GAPS),
         LinkKindEntry(

@@ -22,7 +22,7 @@ class SpiLink:
     wires : 3 or 4
         With 3 the data/command flag is the first of nine bits; with 4 it has a line of its own.
     byte_gap_ns : int
-        Pause between bytes; 0 with DMA.
+        Pause between two bytes, also of runs that follow each other; 0 with DMA.
     switch_ns : int
         Fixed cost whenever the data/command line or chip select changes.
     prefix_bytes : int
@@ -47,6 +47,6 @@ class SpiLink:
     def gaps_s(self, transactions: tuple[Transaction, ...]) -> Fraction:
         """Seconds of pauses between bytes and of switching between command and data."""
         sent = [t for t in transactions if t.data]
-        between = sum(len(t.data) - 1 for t in sent)
+        between = max(0, sum(len(t.data) + self.prefix_bytes for t in sent) - 1)
         switches = sum(1 for a, b in pairwise(sent) if a.kind != b.kind) + (1 if sent else 0)
         return (between * self.byte_gap_ns + switches * self.switch_ns) * NANO

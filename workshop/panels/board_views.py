@@ -39,6 +39,7 @@ _FIXED = (
     Blank("max_rgb_hz", "fastest RGB pixel clock", "Hz"),
     Blank("max_uart_hz", "fastest serial port, bits a second", "whole"),
     Blank("constants_in_ram", "constants are copied to RAM", "flag"),
+    Blank("i2c_single_commands", "each command byte in a transaction of its own", "flag"),
     Blank("i2c_transaction_bytes", "size of an I2C transaction", "bytes"),
     Blank("tables.stored", "qualifier of tables in flash", "text"),
     Blank("tables.read", "function that reads a byte of one", "text"),

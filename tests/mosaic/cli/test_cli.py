@@ -86,6 +86,23 @@ def test_a_recipe_file_and_a_passport_file(capsys, tmp_path, picture):
     assert out.stat().st_size == 512
 
 
+@pytest.mark.parametrize("command", ["timing", "replay"])
+@pytest.mark.parametrize("kind", ["rgb", "i2c", "uart"])
+def test_a_link_that_the_panel_lacks_is_told(capsys, tmp_path, command, kind):
+    (tmp_path / "wire.csv").write_text("command,2A\n")
+    words = ("timing", "--clock", 1_000_000) if command == "timing" else ("replay", tmp_path / "wire.csv")
+    code, _, err = run(capsys, *words, "--panel", "tft-240x240-round", "--link", kind)
+    assert code != 0
+    assert f"--link {kind}: this panel has no" in err
+    assert "--link spi is accepted" in err
+
+
+def test_a_clock_above_the_panels_limit_is_told(capsys):
+    words = ("timing", "--panel", "epaper-296x128-four-colour", "--link", "spi", "--clock")
+    assert "is above what this panel allows" not in run(capsys, *words, 20_000_000)[1]
+    assert "20000001 Hz is above what this panel allows: up to 20 MHz" in run(capsys, *words, 20_000_001)[1]
+
+
 def test_timing_gives_the_worked_figures(capsys):
     words = ("timing", "--panel", "mono-oled-128x64", "--link", "i2c", "--clock", 400_000)
     value = json.loads(run(capsys, *words, "--json")[1])

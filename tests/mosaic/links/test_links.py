@@ -60,8 +60,24 @@ def test_three_wires_send_nine_bits():
 def test_gaps_and_switches():
     link = SpiLink(1_000_000, byte_gap_ns=1000, switch_ns=500)
     sent = (Transaction("command", b"\x2a"), Transaction("data", bytes(4)), Transaction("data", bytes(2)))
-    # gaps inside: 0 + 3 + 1; switches: at the start and from command to data.
-    assert link.gaps_s(sent) == Fraction(4 * 1000 + 2 * 500, 10**9)
+    # Seven bytes have six gaps between them; switches: at the start and from command to data.
+    assert link.gaps_s(sent) == Fraction(6 * 1000 + 2 * 500, 10**9)
+    # With a byte before each of the three runs there are ten.
+    assert SpiLink(1_000_000, byte_gap_ns=1000, prefix_bytes=1).gaps_s(sent) == Fraction(9 * 1000, 10**9)
+    assert link.gaps_s(data(1)) == Fraction(500, 10**9)
+
+
+def test_commands_of_a_run_share_a_transaction_or_do_not():
+    """Three one-byte commands of a page and its 128 bytes: (3 + 2) x 9 + 2 and (128 + 2) x 9 + 2, or three times 29."""
+    sent = (*(Transaction("command", bytes([byte])) for byte in (0xB0, 0x00, 0x10)), Transaction("data", bytes(128)))
+    assert I2cLink(400_000).clocks(sent) == 47 + 1172
+    assert I2cLink(400_000, single_commands=True).clocks(sent) == 87 + 1172
+    together = (Transaction("command", b"\xb0\x00\x10"), Transaction("data", bytes(128)))
+    assert I2cLink(400_000).clocks(together) == 47 + 1172
+    # Commands with operands stand alone: two windows of three bytes are 47 each.
+    assert I2cLink(400_000).clocks((together[0], together[0])) == 94
+    assert I2cLink(400_000, grouped=False).clocks(sent) == 87 + 1172
+    assert I2cLink(400_000, single_commands=True).clocks(together) == 87 + 1172
 
 
 @pytest.mark.parametrize("make", [lambda: I2cLink(0), lambda: SpiLink(-5), lambda: I2cLink(400_000, 1)])
