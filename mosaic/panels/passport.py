@@ -35,7 +35,8 @@ class Controller:
     glass that shows the opposite of what is sent until the controller's inversion is switched
     on, `bgr_glass` one whose red and blue are exchanged until the controller is told so.
     `row_pins` says how the rows of a page OLED are wired to its drivers; set up the other way,
-    every other row stays dark.
+    every other row stays dark. `line_end` is what a page OLED does in page mode past its last column: it "returns" to the
+    line's first one, or it "stops" and what follows is lost.
     """
 
     family: str
@@ -45,6 +46,7 @@ class Controller:
     inverted_glass: bool = False
     bgr_glass: bool = False
     row_pins: Literal["alternating", "sequential"] = "alternating"
+    line_end: Literal["returns", "stops"] = "returns"
 
 
 @dataclass(frozen=True)

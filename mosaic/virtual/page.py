@@ -26,8 +26,8 @@ class PageOled(VirtualController):
         self.ram = np.random.default_rng(7).integers(0, 256, (self.pages, self.columns), np.uint8)
         self.mode = PAGE
         self.window = (0, self.columns - 1, 0, self.pages - 1)
-        self.step = 0
-        self.page, self.column = 0, 0
+        self.column_at, self.page_at = 0, 0  # where the next byte lands in the window
+        self.page, self.column = 0, 0  # and in page mode
         self.multiplex = self.pages * 8
         self.start_line = self.shift = 0
         self.mirrored = self.upside_down = self.inverted = self.all_on = False
@@ -55,10 +55,10 @@ class PageOled(VirtualController):
             self.mode = operands[0] & 3
         elif command == 0x21:
             self.window = (operands[0], operands[1], *self.window[2:])
-            self.step = 0
+            self.column_at = operands[0]
         elif command == 0x22:
             self.window = (*self.window[:2], operands[0], operands[1])
-            self.step = 0
+            self.page_at = operands[0]
         elif command == 0xA8:
             self.multiplex = (operands[0] & self.row_bits) + 1
         elif command == 0xD3:
@@ -86,24 +86,35 @@ class PageOled(VirtualController):
 
     def write(self, data: np.ndarray) -> None:
         if self.mode == PAGE:
-            columns = self.column + np.arange(len(data))
-            inside = columns < self.columns
-            if not inside.all():
-                self.report("outside", f"{int((~inside).sum())} bytes past column {self.columns - 1} of page {self.page}")
-            if self.page < self.pages:
-                self.ram[self.page, columns[inside]] = data[inside]
-            self.column = min(self.columns, self.column + len(data))
+            self._write_line(data)
             return
         x0, x1, p0, p1 = self.window
         if not self.holds_window("window of columns and pages", (x0, x1), (p0, p1), (self.columns, self.pages)):
             return
         wide, high = x1 - x0 + 1, p1 - p0 + 1
+        # A counter that a window has left behind goes on from its edge.
+        across, down = min(max(self.column_at - x0, 0), wide - 1), min(max(self.page_at - p0, 0), high - 1)
+        step = down * wide + across if self.mode == HORIZONTAL else across * high + down
         if self.mode == HORIZONTAL:
-            column, page = window_walk(self.step, len(data), wide, high)
+            column, page = window_walk(step, len(data) + 1, wide, high)
         else:
-            page, column = window_walk(self.step, len(data), high, wide)
-        self.ram[p0 + page, x0 + column] = data
-        self.step = (self.step + len(data)) % (wide * high)
+            page, column = window_walk(step, len(data) + 1, high, wide)
+        self.ram[p0 + page[:-1], x0 + column[:-1]] = data
+        self.column_at, self.page_at = x0 + int(column[-1]), p0 + int(page[-1])
+
+    def _write_line(self, data: np.ndarray) -> None:
+        """Bytes of one page; past its last column they begin it again, or are lost, as the family does."""
+        columns = self.column + np.arange(len(data))
+        over = int((columns >= self.columns).sum())
+        returns = self.passport.controller.line_end == "returns"
+        if over:
+            what = "begin it again" if returns else "are lost"
+            self.report("outside", f"{over} bytes past column {self.columns - 1} of page {self.page} {what}")
+        if self.page < self.pages:
+            kept = columns % self.columns if returns else columns[columns < self.columns]
+            self.ram[self.page, kept] = data[: len(kept)]
+        end = self.column + len(data)
+        self.column = end % self.columns if returns else min(self.columns, end)
 
     def glass(self) -> np.ndarray:
         """(H, W) 0 dark, 1 lit."""

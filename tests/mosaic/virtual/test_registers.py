@@ -69,9 +69,9 @@ class TestPageController:
         ("column", "count", "written", "message"),
         [
             (129, 3, [129, 130, 131], None),
-            (129, 4, [129, 130, 131], "1 bytes past column 131 of page 1"),
+            (129, 4, [129, 130, 131], "1 bytes past column 131 of page 1 are lost"),
             (131, 1, [131], None),
-            (132, 2, [], "2 bytes past column 131 of page 1"),
+            (132, 2, [], "2 bytes past column 131 of page 1 are lost"),
         ],
     )
     def test_a_page_ends_at_its_last_column(self, column, count, written, message):
@@ -82,7 +82,35 @@ class TestPageController:
 
     def test_the_pen_stays_behind_the_last_column(self):
         virtual = oled("c B1 c 18 c 03 d FF\nd FF FF", WORDS)
-        assert [said.text for said in virtual.misuse] == ["2 bytes past column 131 of page 1"]
+        assert [said.text for said in virtual.misuse] == ["2 bytes past column 131 of page 1 are lost"]
+
+    @pytest.mark.parametrize(
+        ("column", "data", "written", "message"),
+        [
+            (126, [1, 2], {126: 1, 127: 2}, None), (126, [1, 2, 3], {126: 1, 127: 2, 0: 3}, "1 bytes past"),
+            (127, [1, 2, 3], {127: 1, 0: 2, 1: 3}, "2 bytes past"),
+        ],
+    )  # fmt: skip
+    def test_other_families_begin_the_line_again(self, column, data, written, message):
+        sent = " ".join(f"{byte:02X}" for byte in data)
+        virtual = virtual_panel(catalogue()["mono-oled-128x64"])
+        virtual.play(expand("reset\nc 20 02 c B1 c 00 c 10 d {plane}\n", {"plane": bytes(128)}))
+        virtual.play(expand(f"c B1 c {0x10 | column >> 4:02X} c {column & 15:02X} d {sent}", {}))
+        assert {int(x): int(virtual.ram[1][x]) for x in np.flatnonzero(virtual.ram[1])} == written
+        told = [said.text for said in virtual.misuse]
+        assert told == ([] if message is None else [f"{message} column 127 of page 1 begin it again"])
+        virtual.play(expand("d 09", {}))
+        assert virtual.ram[1][(column + len(data)) % 128] == 9
+
+    def test_a_column_command_leaves_the_page_and_a_page_command_the_column(self):
+        """Window of columns 0 to 127, pages 0 to 7: three bytes, then either command alone, then one byte more."""
+        for command, at in (("c 21 00 7F", (2, 0)), ("c 22 02 07", (2, 3))):
+            virtual = virtual_panel(catalogue()["mono-oled-128x64"])
+            virtual.play(expand(f"reset\nc 20 00 c 21 00 7F c 22 02 07 d 01 02 03\n{command} d 77", {}))
+            assert virtual.ram[at] == 0x77
+        virtual = virtual_panel(catalogue()["mono-oled-128x64"])
+        virtual.play(expand("reset\nc 20 01 c 21 05 06 c 22 02 03 d 01 02 03 04 05", {}))  # down the pages first
+        assert [int(virtual.ram[at]) for at in ((2, 5), (3, 5), (2, 6), (3, 6))] == [5, 2, 3, 4]
 
     @pytest.mark.parametrize(("page", "kept"), [(7, True), (8, False)])
     def test_pages_that_the_ram_does_not_have(self, page, kept):
