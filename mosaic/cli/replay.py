@@ -51,10 +51,11 @@ def run(arguments: argparse.Namespace) -> None:
     print(f"{result.byte_count:,} bytes, {float(result.computed_s * 1000):,.3f} ms on the wire (computed)")
     if result.captured_s is not None:
         print(f"{float(result.captured_s * 1000):,.3f} ms from the first time to the last (captured)")
-    for said in result.misuse[:MOST_TOLD]:
-        print(said)
-    if len(result.misuse) > MOST_TOLD:
-        print(f"and {len(result.misuse) - MOST_TOLD} more")
+    told = result.counted
+    for said, count in told[:MOST_TOLD]:
+        print(f"{said}{f', {count} times in all' if count > 1 else ''}")
+    if len(told) > MOST_TOLD:
+        print(f"and {len(told) - MOST_TOLD} more kinds")
 
 
 def _plain(result: Replay, slug: str) -> dict[str, Any]:

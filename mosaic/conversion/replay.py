@@ -13,7 +13,7 @@ from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
 from mosaic.panels.sequence import Transaction
 from mosaic.panels.wire import setup_part
-from mosaic.virtual.misuse import Misuse
+from mosaic.virtual.misuse import Misuse, counted
 from mosaic.virtual.panel import shown_pixels, virtual_panel
 
 FEWEST_PIXEL_BYTES = 16
@@ -58,6 +58,12 @@ class Replay:
     def comparable_s(self) -> Fraction:
         """Computed time of those stretches whose captured time is known."""
         return sum((s.computed_s for s in self.stretches if s.captured_s is not None), Fraction(0))
+
+    @property
+    def counted(self) -> list[tuple[LineMisuse, int]]:
+        """Each misuse once, where it came first, with how often it came; the ones that harm least last."""
+        ranked = counted((said.misuse.kind, said.misuse.text) for said in self.misuse)
+        return [(self.misuse[number], count) for number, count in ranked]
 
     @property
     def ratio(self) -> float | None:

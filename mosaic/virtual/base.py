@@ -35,12 +35,15 @@ class VirtualController:
 
     OPERANDS: dict[int, int] = {}
     OPERANDS_ARE_COMMANDS = False
+    SETTINGS: frozenset[int] = frozenset()
+    """Commands of the family that set voltages, timing, tone and the like, which the shown picture does not depend on; with
+    however many operands."""
 
     def __init__(self, passport: Passport) -> None:
         self.passport = passport
         self.misuse: list[Misuse] = []
         self.byte_count = 0
-        self.was_reset = False
+        self.was_reset = not self._has_reset()
         self.now_ms = self.busy_until_ms = Fraction(0)
         self.transaction_count = 0
         self._byte = 0
@@ -142,6 +145,7 @@ class VirtualController:
     def _take_command(self, byte: int) -> None:
         if not self.was_reset:
             self.report("no-reset", f"command {byte:02X} before any reset")
+            self.was_reset = True  # said once
         if self.OPERANDS_ARE_COMMANDS and len(self.operands) < self._wanted():
             self._take_operand(byte)
             return
@@ -167,8 +171,17 @@ class VirtualController:
         if self.takes_data():
             self.write(np.frombuffer(rest, np.uint8))
             self._byte += len(rest) - 1
-        elif self.command >= 0:
+        elif self.command >= 0 and self.command not in self.SETTINGS:
             self.report("stray-data", f"{len(rest):,} data bytes after command {self.command:02X}, which takes none")
+
+    def knows(self, command: int) -> bool:
+        """Whether a command that changes nothing here is one of the family's."""
+        return command in self.OPERANDS or command in self.SETTINGS
+
+    def _has_reset(self) -> bool:
+        """Whether the module has a reset line; one whose pins are not known may have."""
+        pins = self.passport.module.pins
+        return not pins or any(pin.function == "reset" for pin in pins)
 
     def _take_operand(self, byte: int) -> None:
         self.operands.append(byte)

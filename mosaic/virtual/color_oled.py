@@ -14,6 +14,8 @@ class ByteWindowOled(WindowTft):
         0x15: 2, 0x75: 2, 0xA0: 1, 0xA1: 1, 0xA2: 1, 0xAB: 1, 0xB1: 1, 0xB3: 1, 0xB4: 3, 0xB6: 1, 0xBE: 1, 0xC1: 3, 0xC7: 1,
         0xCA: 1, 0xFD: 1,
     }  # fmt: skip
+    SETTINGS = frozenset({0x96, 0x9E, 0x9F, 0xAD, 0xB2, 0xB5, 0xB8, 0xB9, 0xBB, 0xD1, 0xE3})
+    PLAIN = {0xA5}
     WRITE = 0x5C
     REVERSED, NORMAL, INVERTED, OFF, ON = 0xA4, 0xA6, 0xA7, 0xAE, 0xAF
 
@@ -47,7 +49,7 @@ class ByteWindowOled(WindowTft):
             self.inverted = command == self.INVERTED
         elif command in (self.OFF, self.ON):
             self.is_on = command == self.ON
-        elif command not in self.OPERANDS:
+        elif not self.knows(command) and command not in self.PLAIN:
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _remap(self, value: int) -> None:

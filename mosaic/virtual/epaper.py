@@ -18,6 +18,11 @@ class ByteWindowEpaper(UpdatingGlass):
     """
 
     OPERANDS = {0x01: 3, 0x10: 1, 0x11: 1, 0x18: 1, 0x21: 2, 0x22: 1, 0x3C: 1, 0x44: 2, 0x45: 4, 0x4E: 1, 0x4F: 2}
+    # Voltages, soft start, sensors, waveform, option bytes, borders.
+    SETTINGS = frozenset({
+        0x03, 0x04, 0x08, 0x09, 0x0A, 0x0C, 0x0F, 0x14, 0x15, 0x1A, 0x1B, 0x1C, 0x28, 0x29, 0x2A, 0x2B, 0x2C, 0x2D, 0x2E, 0x2F,
+        0x30, 0x31, 0x32, 0x34, 0x35, 0x36, 0x37, 0x38, 0x39, 0x3A, 0x3B, 0x3F, 0x41, 0x46, 0x47, 0x74, 0x7E, 0x7F,
+    })  # fmt: skip
     WRITE_PLANES = {0x24: 0, 0x26: 1}
 
     def power_up(self) -> None:
@@ -56,7 +61,7 @@ class ByteWindowEpaper(UpdatingGlass):
             self.asleep = bool(operands[0])
         elif command == 0x12:
             self.power_up()
-        elif command not in self.OPERANDS and command not in self.WRITE_PLANES:
+        elif not self.knows(command) and command not in self.WRITE_PLANES:
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _update(self) -> None:

@@ -9,6 +9,7 @@ class GreyOled(VirtualController):
     """Four-bit grey OLED controller; operands come as data."""
 
     OPERANDS = {0x15: 2, 0x75: 2, 0xA0: 2, 0xA1: 1, 0xA2: 1, 0xB3: 1, 0xC1: 1, 0xC7: 1, 0xCA: 1, 0xFD: 1}
+    SETTINGS = frozenset({0xA4, 0xA5, 0xA9, 0xAB, 0xB1, 0xB2, 0xB4, 0xB5, 0xB6, 0xB8, 0xB9, 0xBB, 0xBE, 0xD1, 0xD5, 0xE3})
     WRITE = 0x5C
 
     def power_up(self) -> None:
@@ -49,7 +50,7 @@ class GreyOled(VirtualController):
             self.inverted = command == 0xA7
         elif command in (0xAE, 0xAF):
             self.is_on = command == 0xAF
-        elif command not in self.OPERANDS:
+        elif not self.knows(command):
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _remap(self, value: int, *, down_first: int, columns: int, nibbles: int, upside_down: int, upright_value: int) -> None:

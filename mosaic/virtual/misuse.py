@@ -1,5 +1,6 @@
 """What a real device would have ignored, or worse: kinds of misuse, and where one happened."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 KINDS = {
@@ -38,3 +39,16 @@ class Misuse:
     def __str__(self) -> str:
         at = f"transaction {self.transaction}" + (f", byte {self.byte}" if self.byte else "")
         return f"{self.text} ({at})"
+
+
+LAST = ("unknown", "stray-data")
+"""Kinds that harm least: what a controller does not know it passes over. They stand behind the others."""
+
+
+def counted(texts: Iterable[tuple[str, str]]) -> list[tuple[int, int]]:
+    """(number of the first, how many) of each different text, of (kind, text) in their order; the ones that harm least last."""
+    first: dict[tuple[str, str], list[int]] = {}
+    for number, told in enumerate(texts):
+        first.setdefault(told, [number, 0])[1] += 1
+    ranked = sorted(first.items(), key=lambda item: (item[0][0] in LAST, item[1][0]))
+    return [(number, count) for _, (number, count) in ranked]

@@ -12,7 +12,11 @@ class PageOled(VirtualController):
 
     OPERANDS = {
         0x20: 1, 0x21: 2, 0x22: 2, 0x81: 1, 0x8D: 1, 0xAD: 1, 0xA8: 1, 0xD3: 1, 0xD5: 1, 0xD9: 1, 0xDA: 1, 0xDB: 1, 0xDC: 1,
+        0x23: 1, 0x26: 6, 0x27: 6, 0x29: 5, 0x2A: 5, 0xA3: 2, 0xD6: 1, 0xD8: 1,
     }  # fmt: skip
+    # Scrolling on and off, nothing, pump voltage, read-modify-write.
+    SETTINGS = frozenset({0x2E, 0x2F, *range(0x30, 0x34), 0xE0, 0xE3, 0xEE})
+    WINDOWS_AND_SCROLLS = (0x20, 0x21, 0x22, 0x23, 0x26, 0x27, 0x29, 0x2A, 0x8D, 0xA3, 0xD6)
     OPERANDS_ARE_COMMANDS = True
 
     def power_up(self) -> None:
@@ -81,7 +85,7 @@ class PageOled(VirtualController):
             self.all_on = command == 0xA5
         elif command in (0xAE, 0xAF):
             self.is_on = command == 0xAF
-        else:
+        elif not self.knows(command):
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def write(self, data: np.ndarray) -> None:
@@ -154,4 +158,8 @@ class PageOnlyOled(PageOled):
     What another controller takes as a window's operands, this one takes as commands of their own.
     """
 
-    OPERANDS = {command: count for command, count in PageOled.OPERANDS.items() if command not in (0x20, 0x21, 0x22, 0x8D)}
+    OPERANDS = {
+        command: count
+        for command, count in PageOled.OPERANDS.items()
+        if command not in (0x20, 0x21, 0x22, 0x23, 0x26, 0x27, 0x29, 0x2A, 0x8D, 0xA3, 0xD6)
+    }

@@ -21,7 +21,9 @@ class WindowTft(VirtualController):
     WRITE, WRITE_ON = 0x2C, 0x3C
     WAKE_MS = Fraction(5)
     """Least pause after leaving sleep before the next command."""
-    PLAIN = {0x3C, 0x01, 0x10, 0x11, 0x12, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C, 0x38, 0x39}
+    # Brightness, tearing line, scrolling, partial area, gamma; from B0 on what each maker adds (voltages, rates, tone).
+    SETTINGS = frozenset({0x26, 0x30, 0x33, 0x34, 0x35, 0x37, 0x44, 0x51, 0x53, 0x55, 0x5E, *range(0xB0, 0x100)})
+    PLAIN = {0x00, 0x3C, 0x01, 0x10, 0x11, 0x12, 0x13, 0x20, 0x21, 0x28, 0x29, 0x2C, 0x38, 0x39}
 
     def power_up(self) -> None:
         super().power_up()
@@ -67,7 +69,7 @@ class WindowTft(VirtualController):
             self.is_on = command == 0x29
         elif command == 0x01:
             self.power_up()
-        elif command not in self.PLAIN and command not in self.OPERANDS:
+        elif command not in self.PLAIN and not self.knows(command):
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _set_depth(self, code: int) -> None:

@@ -34,12 +34,11 @@ def replay(request: HttpRequest, build_id: int) -> HttpResponse:
     }  # fmt: skip
     if result is not None:
         wrong: dict[int, list[str]] = {}
-        for said in result.misuse:
-            wrong.setdefault(said.line, []).append(said.misuse.text)
+        for said, count in result.counted[:SHOWN_MISUSE]:
+            wrong.setdefault(said.line, []).append(f"{said.misuse.text}{f', {count} times in all' if count > 1 else ''}")
         context |= {
             "glass_url": data_uri(png_of_values(result.shown, setting_of(device))),
-            "misuse": result.misuse[:SHOWN_MISUSE],
-            "more_misuse": max(0, len(result.misuse) - SHOWN_MISUSE),
+            "more_misuse": max(0, len(result.counted) - SHOWN_MISUSE),
             "lines": _marked_lines(text, wrong),
             "computed_ms": float(result.computed_s * 1000),
             "captured_ms": None if result.captured_s is None else float(result.captured_s * 1000),

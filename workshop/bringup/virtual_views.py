@@ -9,6 +9,8 @@ from django.urls import reverse
 from mosaic.conversion.sending_mistakes import SENDING_MISTAKES
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.faults.registry import FAULTS, faults_of
+from mosaic.virtual.film import Film, Moment
+from mosaic.virtual.misuse import Misuse, counted
 from workshop.answers import image
 from workshop.bringup.films import (
     SPEEDS,
@@ -77,7 +79,7 @@ def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
         "starts_anew": starts_anew(device),
         "film": reel.film,
         "total": time_words(reel.film.total_s),
-        "told": [(moment, said) for moment in reel.film.moments for said in moment.misuse],
+        "told": _told(reel.film),
         "data": plain_of(reel, addresses),
         "first_url": addresses[reel.film.moments[-1].picture],
         "last_words": reel.film.moments[-1].words,
@@ -86,6 +88,12 @@ def virtual(request: HttpRequest, build_id: int) -> HttpResponse:
         "moments": [(m, time_words(m.at_s)) for m in reel.film.moments],
     }
     return render(request, "bringup/virtual.html", context, status=status)
+
+
+def _told(film: Film) -> list[tuple[Moment, Misuse, int]]:
+    """Each error that the panel would report once, where it came first, with how often it came."""
+    every = [(moment, said) for moment in film.moments for said in moment.misuse]
+    return [(*every[number], count) for number, count in counted((said.kind, said.text) for _, said in every)]
 
 
 def film_picture(request: HttpRequest, build_id: int, key: str, number: int) -> HttpResponse:

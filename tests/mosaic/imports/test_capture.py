@@ -115,7 +115,7 @@ class TestReplay:
     def test_a_capture_that_begins_after_the_set_up(self):
         pixels, parts = sent_to(self.oled)
         text = capture_csv(parts[1:])
-        assert replay(read_capture(text), self.oled, 0, I2cLink(400_000)).misuse[0].misuse.kind == "no-reset"
+        assert replay(read_capture(text), self.oled, 0, I2cLink(400_000)).misuse[0].misuse.kind == "outside"
         result = replay(read_capture(text), self.oled, 0, I2cLink(400_000), after_setup=True)
         assert result.misuse == ()
         assert (result.shown == pixels).all()
