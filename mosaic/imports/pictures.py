@@ -205,3 +205,11 @@ def _from_deep_grey(grey: npt.NDArray[np.float64]) -> npt.NDArray[np.uint8]:
     top = 1.0 if grey.max(initial=0) <= 1 else 255.0 if grey.max() <= 255 else 65535.0
     eight = np.rint(np.clip(grey / top, 0, 1) * 255).astype(np.uint8)
     return np.repeat(eight[..., None], 3, axis=2)
+
+
+def frame_count(data: bytes) -> int:
+    """How many frames a picture file holds; 1 for a drawing and for what has no more."""
+    if is_svg(data):
+        return 1
+    with opened(data, "the file") as image:
+        return int(getattr(image, "n_frames", 1))

@@ -17,11 +17,15 @@ from tests.mosaic.segments.test_segments import OWN
 from tests.mosaic.strips.test_strips import SHEET
 from tests.reading import kept
 from workshop.builds.models import Build
+from workshop.builds.services import start_build
+from workshop.documents import shelf
+from workshop.documents.services import keep_as
 from workshop.jobs import progress
 from workshop.jobs.models import Job
 from workshop.jobs.services import latest
 from workshop.jobs.tasks import carry_out
 from workshop.pictures.documents import Animation, Figure, Strip
+from workshop.pictures.station import STATION
 
 
 def here(name, build: Build, *more):
@@ -223,3 +227,43 @@ def test_anothers_documents_are_not_there(client, signed_in, build, django_user_
         assert client.get(here(name, build, figure.pk)).status_code == 404
     for name in ("strips", "figures", "animations", "sets"):
         assert client.get(here(name, build)).status_code == 404
+
+
+class TestBeginnings:
+    def test_a_page_without_a_picture_leads_to_everything_else(self, signed_in, build):
+        page = signed_in.get(here("pictures", build)).content.decode()
+        for name in ("sets", "strips", "figures", "animations"):
+            assert f'href="{here(name, build)}"' in page
+
+    def bring(self, signed_in, build):
+        gif = file("boat.gif", animated("GIF", (0, 8, 16, 30), (90,) * 4))
+        return signed_in.post(here("add-picture", build), {"picture": gif}, follow=True)
+
+    def test_a_file_that_moves_asks_what_it_is_to_be(self, signed_in, build):
+        page = self.bring(signed_in, build)
+        assert "It holds 4 frames" in page.content.decode()
+        assert not build.documents.exists()
+        key = {"original": page.context["upload"].original_id}
+        signed_in.post(here("take-moving", build), {**key, "as": "animation"})
+        assert kept(build, Animation).get().name == "Boat"
+        signed_in.post(here("take-moving", build), {**key, "as": "still"})
+        assert [row.kind for row in build.documents.all()] == ["animation", "picture"]
+
+    def test_nobody_elses_file(self, signed_in, client, django_user_model, build):
+        key = self.bring(signed_in, build).context["upload"].original_id
+        other = django_user_model.objects.create_user("other")
+        client.force_login(other)
+        own = start_build(owner=other, name="b", panel="mono-oled-128x64", board="small", link_kind="i2c")
+        assert client.get(here("moving-picture", own) + f"?original={key}").status_code == 404
+        assert client.post(here("take-moving", own), {"original": key, "as": "still"}).status_code == 404
+
+    def test_all_files_hold_an_animation(self, signed_in, build):
+        page = self.bring(signed_in, build)
+        signed_in.post(here("take-moving", build), {"original": page.context["upload"].original_id, "as": "animation"})
+        for how, endings in (("array", ["h"]), ("file", ["bin", "csv"])):
+            row = kept(build, Animation).get()
+            row.build = build
+            keep_as(row, how)
+            shelf.forget(build)
+            (make,) = STATION.files(build, build.to_device())
+            assert [made.ending for made in make()] == endings

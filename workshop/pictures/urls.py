@@ -2,11 +2,22 @@
 
 from django.urls import path, re_path
 
-from workshop.pictures import animation_views, figure_views, recipe_views, set_views, strip_views, variant_views, views
+from workshop.pictures import (
+    animation_views,
+    figure_views,
+    moving_views,
+    recipe_views,
+    set_views,
+    strip_views,
+    variant_views,
+    views,
+)
 
 urlpatterns = [
     path("pictures/", views.pictures, name="pictures"),
     path("pictures/add/", views.add, name="add-picture"),
+    path("pictures/moving/", moving_views.moving, name="moving-picture"),
+    path("pictures/moving/take/", moving_views.take_moving, name="take-moving"),
     path("pictures/sets/", set_views.page, name="sets"),
     path("pictures/sets/lay/", set_views.lay, name="lay-set"),
     path("pictures/sets/dissolve/", set_views.dissolve, name="dissolve-set"),

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.registry import EXPORTERS, export
+from mosaic.imports.pictures import frame_count
 from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe
 from mosaic.source_text import identifier
@@ -40,6 +41,7 @@ from workshop.pictures.reports import (
     source_png,
 )
 from workshop.pictures.searching import search_key
+from workshop.pictures.tabs import tabs_of
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
@@ -57,7 +59,8 @@ def pictures(request: HttpRequest, build_id: int) -> HttpResponse:
     if first:
         return redirect("picture", build.pk, first.pk)
     overview = overview_of(build)
-    return render(request, "pictures/empty.html", {**frame_context(overview, "pictures"), **overview.elsewhere})
+    tabs = tabs_of(build, "picture")
+    return render(request, "pictures/empty.html", {**frame_context(overview, "pictures"), **overview.elsewhere, "tabs": tabs})
 
 
 def picture(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
@@ -231,7 +234,10 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
         raise BadValueError("no file came with this; drop a picture file, or choose one")
     added = None
     for upload in uploads:
-        original = keep_picture(data=read_upload(upload), file_name=upload.name, owner=request.user)
+        data = read_upload(upload)
+        original = keep_picture(data=data, file_name=upload.name, owner=request.user)
+        if len(uploads) == 1 and frame_count(data) > 1:
+            return go_to(request, f"{reverse('moving-picture', args=[build.pk])}?original={original.pk}")
         added = services.add_picture(build=build, original=original, file_name=upload.name)
     return go_to(request, reverse("picture", args=[build.pk, added.pk]))
 

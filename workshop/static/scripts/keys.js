@@ -37,7 +37,17 @@ const acts = {
   t: () => press("turn-2"), T: () => press("turn-1"), m: () => press("turn-3"), M: () => press("turn-4"),
   p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"),
 };
+// What everybody's hands know: Ctrl or Command with Z, and with Shift or as Y again. In a field it is the field's own.
+function steps(event) {
+  if (!(event.ctrlKey || event.metaKey) || event.altKey || inField(event.target)) return false;
+  const key = event.key.toLowerCase();
+  if (key !== "z" && key !== "y") return false;
+  event.preventDefault();
+  press(key === "y" || event.shiftKey ? "redo" : "undo");
+  return true;
+}
 document.addEventListener("keydown", event => {
+  if (steps(event)) return;
   if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;
   if (event.key === "?") { sheet().showModal(); return; }
   if (off() || sheet().open) return;
