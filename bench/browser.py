@@ -81,7 +81,7 @@ def begin_large_build(page: Page, address: str) -> None:
     page.wait_for_selector("input[name=panel][value=epaper-800x480-seven-colour]", state="attached")
     for name, value in (("panel", "epaper-800x480-seven-colour"), ("board", "wireless"), ("link_kind", "spi")):
         page.check(f"input[name={name}][value={value}]", force=True)
-    page.click("text=Lay it on the bench")
+    page.click("text=Create build")
     page.wait_for_load_state("networkidle")
 
 

@@ -78,7 +78,7 @@ def address_in_its_8_bit_form(w: Wired) -> list[Finding]:
 
 def _shifted(printed: int, mended: PinPlan) -> Finding:
     right = printed >> 1
-    why = f"0x{printed:02X} is 0x{right:02X} shifted left by one, as boards print it. Sent so, nobody answers."
+    why = f"0x{printed:02X} is 0x{right:02X} shifted left by one, as boards print it. Sent so, no device answers."
     return told("address-8-bit", "must fix", f"0x{printed:02X} is no 7-bit address", why, mend(f"Use 0x{right:02X}", mended))
 
 

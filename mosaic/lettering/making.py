@@ -118,7 +118,7 @@ def wanted_codes(plan: LetteringPlan, info: FontInfo, texts: tuple[FieldText, ..
 
 
 def make(plan: LetteringPlan, sources: Sources) -> Made:
-    """Carry out a plan.
+    """Apply a plan.
 
     Raises
     ------

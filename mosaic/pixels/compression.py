@@ -133,7 +133,7 @@ def _packbits_pieces(data: bytes) -> int:
 
 
 NONE = Compression(
-    "none", "as they are", bytes, bytes, lambda data: 0,
+    "none", "uncompressed", bytes, bytes, lambda data: 0,
     "for (; count; count--, from++) put(TABLE_READ(from), with);",
     "return data",
     0,
@@ -163,7 +163,7 @@ PACKBITS = Compression(
     90,
 )  # fmt: skip
 RUN_LENGTH = Compression(
-    "run-length", "run-length", _compress_runs, _expand_runs, lambda data: len(data) // 2,
+    "run-length", "run length", _compress_runs, _expand_runs, lambda data: len(data) // 2,
     """for (; count >= 2; count -= 2, from += 2) {
         uint8_t n = TABLE_READ(from);
         while (n--) put(TABLE_READ(from + 1), with);

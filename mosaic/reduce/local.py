@@ -95,6 +95,6 @@ def _depth(task: DepthTask, recipe: Recipe) -> IndexArray:
 
 
 LOCAL = Method(
-    "local-threshold", "Threshold by the mean around", "scans and photos of paper in uneven light: print and ink stay hard",
+    "local-threshold", "Local mean threshold", "scans and photos of paper in uneven light: print and ink stay hard",
     ("window",), _tone, _palette, _depth,
 )  # fmt: skip

@@ -31,7 +31,7 @@ class Method:
     family: str = "hard edges"
 
     def reduce(self, task: Task, recipe: Recipe) -> IndexArray:
-        """Carry out the task with the recipe's settings."""
+        """Apply the task with the recipe's settings."""
         if isinstance(task, ToneTask):
             return self.tone(task, recipe)
         if isinstance(task, PaletteTask):

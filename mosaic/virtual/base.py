@@ -57,7 +57,7 @@ class VirtualController:
         self.is_on = False
 
     def execute(self, command: int, operands: list[int]) -> None:
-        """Carry out a command whose operands are complete."""
+        """Apply a command whose operands are complete."""
         raise NotImplementedError
 
     def write(self, data: npt.NDArray[np.uint8]) -> None:

@@ -123,7 +123,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
     page.wait_for_function("() => !document.getElementById('glass').src.startsWith('data:')")
     idle(page)
     assert (glass_pixels(page)[10, 20:61] == red).all()
-    page.get_by_role("button", name="Take all of them off").click()
+    page.get_by_role("button", name="Delete all of them").click()
     expect(page.locator("#regions")).not_to_contain_text("set by hand")
     assert recipe_of("Slip at dusk").pixel_edits == ()
     assert complaints == []
@@ -139,8 +139,8 @@ def test_handles_on_the_histogram_and_a_proposal(workshop, complaints):
     expect(page.locator("#undo")).to_be_enabled()
     idle(page)
     assert recipe_of("Slip at dusk").black_point == 12
-    page.get_by_role("button", name="Take this").click()
-    expect(page.get_by_role("button", name="Take this")).to_have_count(0)
+    page.get_by_role("button", name="Apply this").click()
+    expect(page.get_by_role("button", name="Apply this")).to_have_count(0)
     recipe = recipe_of("Slip at dusk")
     assert recipe.sharpening > 0
     assert recipe.black_point < recipe.white_point
@@ -180,7 +180,7 @@ def test_a_strip_is_cut_and_taken(workshop, complaints):
     page.get_by_label("cut by").select_option("gaps")
     expect(page.get_by_label("columns", exact=True)).to_be_hidden()
     page.get_by_label("space between").fill("-4")
-    page.get_by_role("button", name="Cut it so").click()
+    page.get_by_role("button", name="Cut it like this").click()
     expect(page.get_by_text("cells crop their neighbours")).to_be_visible()
     page.get_by_label("On a line").fill("slack-low half-flood")
     page.wait_for_function("() => document.getElementById('line-shot').complete")

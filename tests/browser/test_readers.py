@@ -56,12 +56,12 @@ def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, live_server
     row = page.locator(".fm-commands tr.is-marked")
     expect(row).to_contain_text("inversion")
     row.get_by_role("checkbox").check()
-    page.get_by_role("button", name="Take the chosen into the passport").click()
+    page.get_by_role("button", name="Apply the chosen to the passport").click()
     expect(page.get_by_role("status").first).to_contain_text("The passport’s set-up has now: no inversion.")
     build.refresh_from_db()
     assert "c 20" in build.passport["sequences"]["setup"]
     page.get_by_label("Found elsewhere").fill("cmd(0x11);\ncmd(what);")
-    page.get_by_role("button", name="Lay them side by side").click()
+    page.get_by_role("button", name="Put them side by side").click()
     expect(page.get_by_role("alert").last).to_contain_text("Found, line 2: cmd(what) gives no byte")
     assert complaints == []
 
@@ -98,7 +98,7 @@ def test_colours_are_clicked_by_hand_and_by_keys(workshop, live_server, complain
     page = workshop
     build = open_tab(page, live_server, "Tide & wind board", "colours/")
     expect(page.locator(".fm-measured li")).to_have_count(4)
-    page.get_by_role("button", name="Begin anew").click()
+    page.get_by_role("button", name="Start again").click()
     expect(page.locator("#points-next")).to_have_text("next: corner 1 of 4")
     page.get_by_role("button", name="Measure").click()
     expect(page.get_by_role("alert").last).to_contain_text("0 corners are set")
@@ -114,7 +114,7 @@ def test_colours_are_clicked_by_hand_and_by_keys(workshop, live_server, complain
     expect(page.locator("#points-next")).to_contain_text("enough points")
     page.get_by_role("button", name="Measure").click()
     expect(page.locator(".fm-measured")).to_contain_text(re.compile("yellow.*#d[56]"))
-    page.get_by_role("button", name="Take these colours").click()
+    page.get_by_role("button", name="Apply these colours").click()
     expect(page.get_by_role("status").first).to_contain_text("in the passport")
     build.refresh_from_db()
     assert build.passport["palette"]["measured"][3].startswith("#d")

@@ -109,7 +109,7 @@ def test_a_build_of_ones_own_from_a_dropped_picture(workshop, complaints):
     page.get_by_role("radio", name=re.compile("mono OLED 128x64, page-column, 128")).check(force=True)
     page.get_by_role("radio", name=re.compile("Small board")).check(force=True)
     page.get_by_role("radio", name=re.compile("^I2C")).check(force=True)
-    page.get_by_role("button", name="Lay it on the bench").click()
+    page.get_by_role("button", name="Create build").click()
     expect(page.locator("#proof")).to_contain_text("verified: 1,024 of 1,024 bytes")
     expect(page.locator("#readings")).to_contain_text("Send, 400 kHz")
     assert Build.objects.get(name="Low water").link_kind == "i2c"
@@ -216,7 +216,7 @@ def test_two_tabs(workshop):
     move(other, "exposure", -1, kept=False)
     expect(other.get_by_role("alert")).to_contain_text("was changed in another tab")
     assert Picture.objects.get(name="Slip at dusk").record.exposure == 1
-    other.get_by_role("button", name="Keep mine as the newer one").click()
+    other.get_by_role("button", name="Keep mine").click()
     expect(other.get_by_role("alert")).to_be_hidden()
     assert Picture.objects.get(name="Slip at dusk").record.exposure == -1
 

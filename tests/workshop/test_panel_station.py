@@ -29,7 +29,7 @@ class TestStation:
         build = picture.build
         address = reverse("build-turned", args=[build.pk])
         looked = text_of(signed_in.get(address, {"turn": 180, "mirrored": 1}, HTTP_HX_REQUEST="true"))
-        assert "Let this build lie so" in looked
+        assert "Use this orientation" in looked
         assert Build.objects.get().rotation == 90
         signed_in.post(reverse("lay-build", args=[build.pk]), {"rotation": "180", "mirrored": "1"})
         kept = Build.objects.get()
@@ -37,7 +37,7 @@ class TestStation:
         page = signed_in.get(reverse("picture", args=[build.pk, picture.pk]))
         assert page.context["device"].size == (128, 296)
         assert page.context["proof"].verified
-        assert "Let this build lie so" not in text_of(signed_in.get(reverse("build-panel", args=[build.pk])))
+        assert "Use this orientation" not in text_of(signed_in.get(reverse("build-panel", args=[build.pk])))
 
     @pytest.mark.parametrize("rotation", ["45", "", "x", "-90"])
     def test_no_such_turn(self, signed_in, build, rotation):

@@ -316,7 +316,7 @@ class TestChoose:
             ({"viewing_distance_mm": "far"}, "Viewing distance, mm: Enter a number"),
             ({"update_interval_s": 0}, "greater than or equal to 1"),
             ({"board": "none"}, "Board: Select a valid choice"),
-            ({"with": "plasma"}, "no panel is named"),
+            ({"with": "plasma"}, "there is no panel named"),
         ],
     )
     def test_wrong_input(self, signed_in, comparison, changes, message):

@@ -117,7 +117,7 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Carry out a finding's fix on the device."""
+    """Apply a finding's fix on the device."""
     build = own_build(request, build_id)
     try:
         changes = json.loads(request.POST.get("changes", ""))

@@ -110,7 +110,7 @@ def answer(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 def forget(request: HttpRequest, build_id: int) -> HttpResponse:
-    """Begin the record anew."""
+    """Reset the record."""
     build = own_build(request, build_id)
     services.forget_drills(request.user)
     return redirect("bringup-drills", build.pk)

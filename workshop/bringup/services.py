@@ -156,5 +156,5 @@ def drill_record(owner) -> Record:
 
 
 def forget_drills(owner) -> None:
-    """Begin the record anew."""
+    """Reset the record."""
     DrillAnswer.objects.filter(owner=owner).delete()

@@ -127,7 +127,7 @@ def changes_of(request: HttpRequest) -> dict[str, Any]:
 
 @require_POST
 def fix(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:
-    """Carry out a finding's fix, or take a choice of another page."""
+    """Apply a finding's fix, or take a choice of another page."""
     build, shown = own(request, build_id, lettering_id)
     plan = plain_changes(shown.record, changes_of(request))
     shown = _keep(build, shown, base_of(request), plan)

@@ -214,7 +214,7 @@ def _panels(request: HttpRequest, kept: Comparison) -> list[str]:
     if not ref or ref in panels:
         return panels
     if panel_of(request.user, ref) is None:
-        raise BadValueError(f"no panel is named {ref[:60]!r}; choose one of the list")
+        raise BadValueError(f"there is no panel named {ref[:60]!r}; choose one of the list")
     if len(panels) >= MOST_PANELS:
         raise BadValueError(f"{MOST_PANELS} panels lie side by side at most; take one out first")
     return [*panels, ref]

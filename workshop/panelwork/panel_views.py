@@ -95,7 +95,7 @@ def lay(request: HttpRequest, build_id: int) -> HttpResponse:
     services.lay_build(
         build=build, rotation=int(text), mirrored=request.POST.get("mirrored") == "1", revision=revision_of(request)
     )
-    messages.success(request, "The panel lies so now. All pictures were turned with it.")
+    messages.success(request, "The orientation was saved. All pictures were turned with it.")
     return redirect("build-panel", build.pk)
 
 
@@ -139,7 +139,7 @@ def take_over(request: HttpRequest, build_id: int) -> HttpResponse:
     """Take what the panel or the board has become over into the build."""
     build = own_build(request, build_id)
     services.take_over(build=build, part=request.POST.get("part", ""), revision=revision_of(request))
-    messages.success(request, "Taken over. Every figure was computed anew.")
+    messages.success(request, "Applied. Every figure was computed anew.")
     return redirect("build-panel", build.pk)
 
 

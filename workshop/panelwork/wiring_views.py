@@ -122,7 +122,7 @@ def propose_anew(request: HttpRequest, build_id: int) -> HttpResponse:
     own = shelf.single(build, WiringDocument)
     if own is not None:
         documents.delete(documents.locked(own, base_of(request)))
-    messages.success(request, "The plan is the proposed one again.")
+    messages.success(request, "The plan was reset to the proposed one.")
     return redirect("wiring", build.pk)
 
 

@@ -12,7 +12,7 @@ from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.tone import mid_tone_at, points_apart
 from workshop.look.fields import blank, color, flag, select, slide, whole
 
-FITS = [("cover", "filling it"), ("contain", "inside it"), ("stretch", "stretched to it"), ("none", "pixel for pixel")]
+FITS = [("cover", "crop to fill"), ("contain", "fit inside"), ("stretch", "stretch"), ("none", "pixel for pixel")]
 ANCHORS = [
     ("centre", "the centre"), ("top", "the top"), ("bottom", "the bottom"), ("left", "the left"), ("right", "the right"),
     ("top-left", "top left"), ("top-right", "top right"), ("bottom-left", "bottom left"), ("bottom-right", "bottom right"),

@@ -17,7 +17,7 @@ def make_search(job: Job, progress: Progress) -> Made:
 
 
 def remake_pictures(job: Job, progress: Progress) -> Made:
-    """Carry out every picture of the job's set, so that pages find their figures ready."""
+    """Apply every picture of the job's set, so that pages find their figures ready."""
     device = job.build.to_device()
     rows = list(Picture.objects.of(job.build).filter(group=job.asked["set"]))
     for count, picture in enumerate(rows):

@@ -40,7 +40,7 @@ class PicturesStation(Station):
     home, urls = "pictures", "workshop.pictures.urls"
     documents = (Picture, Strip, Figure, Animation)
     jobs = (
-        JobKind("animation", "making the frames", "Take the files", "application/zip", make_clip),
+        JobKind("animation", "making the frames", "Download", "application/zip", make_clip),
         JobKind("search", "searching", "", "application/octet-stream", make_search),
         JobKind("set", "remaking the set", "", "application/octet-stream", remake_pictures),
         JobKind("contact-sheet", "trying every method", "", "application/json", make_sheet),

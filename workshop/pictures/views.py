@@ -185,7 +185,7 @@ def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -
 
 @require_POST
 def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
-    """Carry out a finding's fix on the recipe."""
+    """Apply a finding's fix on the recipe."""
     build, shown = own_picture(request, build_id, picture_id)
     try:
         changes = dict(json.loads(request.POST.get("changes", "")))

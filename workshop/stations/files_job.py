@@ -31,4 +31,4 @@ def make_files(job: Job, progress: Progress) -> Made:
     return Made(out.getvalue(), f"{identifier(job.build.name)}.zip", words)
 
 
-FILES = JobKind("files", "making the files", "Take the files", "application/zip", make_files, shows_itself=False)
+FILES = JobKind("files", "making the files", "Download", "application/zip", make_files, shows_itself=False)
