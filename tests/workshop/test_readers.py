@@ -1,7 +1,6 @@
 """Captures, arrays, set-ups, colours and touch through their pages: read, refused with nothing lost, taken over."""
 
 import io
-import json
 import re
 
 import numpy as np
@@ -161,7 +160,8 @@ class TestColours:
         return client.post(reverse("bringup-bring-photo", args=[build.pk]), {"photo": upload}, follow=True)
 
     def points(self, client, build, corners=CORNERS, whites=WHITES, reflectance="88"):
-        text = json.dumps({"corners": corners, "whites": whites})
+        named = [("corner", corners), ("paper", whites)]
+        text = "\n".join(f"{name} {x}, {y}" for name, points in named for x, y in points)
         return client.post(reverse("bringup-points", args=[build.pk]), {"points": text, "reflectance": reflectance}, follow=True)
 
     def test_from_a_photo_to_the_palette_and_every_picture(self, signed_in, board, picture):
@@ -186,7 +186,7 @@ class TestColours:
         ("more", "words"),
         [
             ({"corners": CORNERS[:3]}, "3 corners are set"), ({"whites": WHITES[:2]}, "click three or more"),
-            ({"reflectance": "10"}, "no white reference"), ({"reflectance": "bright"}, "in per cent"),
+            ({"reflectance": "10"}, "no white reference"), ({"reflectance": "bright"}, "80 to 95 % are usual"),
             ({"corners": [[0, 0], [9, 9], [9, 0], [0, 9]]}, "no four-sided figure"),
         ],
     )  # fmt: skip
@@ -195,7 +195,15 @@ class TestColours:
         answer = self.points(signed_in, board, **more)
         assert answer.status_code == 422
         assert words in text_of(answer).lower()
-        assert json.dumps(more.get("corners", CORNERS))[1:9].replace("(", "[") in text_of(answer)
+        x, y = more.get("corners", CORNERS)[0]
+        assert f"corner {x}, {y}\n" in text_of(answer)
+
+    def test_a_line_that_is_no_point_is_named(self, signed_in, board):
+        self.bring(signed_in, board)
+        data = {"points": "corner 1, 2\nedge 3, 4", "reflectance": "88"}
+        answer = signed_in.post(reverse("bringup-points", args=[board.pk]), data)
+        assert answer.status_code == 422
+        assert "line 2: &#x27;edge 3, 4&#x27; is no point" in text_of(answer).lower()
 
     def test_no_photo_and_no_palette(self, signed_in, board, desk):
         assert self.points(signed_in, board).status_code == 422

@@ -72,7 +72,7 @@ class TestStrip:
         self.change(signed_in, build, strip, columns=3, rows=1, spacing=-3)
         page = signed_in.get(here("strip", build, strip.pk))
         assert page.context["overlaps"]
-        assert "cells crop their neighbours" in page.content.decode()
+        assert "erases" in page.content.decode()
 
     def test_what_cannot_be_cut_is_told_and_what_was_typed_stands(self, signed_in, build, strip):
         answer = self.change(signed_in, build, strip, columns=500)

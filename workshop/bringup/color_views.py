@@ -1,6 +1,6 @@
 """True colours: a photo of the patch card, its corners and a white sheet clicked, and the palette that follows."""
 
-import json
+import re
 from typing import Any
 
 import numpy as np
@@ -38,6 +38,8 @@ SHEET_PX = 1000
 CORNERS = 4
 """Corners of the card."""
 MOST_WHITES = 12
+Points = tuple[tuple[float, float], ...]
+_POINT = re.compile(r"(corner|paper)\s+(-?\d+(?:\.\d+)?)[,;\s]+(-?\d+(?:\.\d+)?)", re.IGNORECASE)
 
 
 def _photo(build: Build) -> SourcePicture | None:
@@ -76,7 +78,7 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
         **base,
         "photo": photo,
         "kept": kept,
-        "points_json": typed or json.dumps({"corners": kept.corners, "whites": kept.whites}),
+        "points_text": typed or _written(kept),
         "card_url": reverse("bringup-card-png", args=[build.pk, "patches", card_key(device, "patches")]),
         "reflectance": kept.reflectance or PAPER_REFLECTANCE,
         "base": base_of_single(build, PatchPhotoDocument),
@@ -98,6 +100,43 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
             except MosaicError as error:
                 context["point_problem"] = message_of(error)
     return context
+
+
+def _written(kept: PatchPhoto) -> str:
+    """Points as they are typed: one a line."""
+    named = [("corner", kept.corners), ("paper", kept.whites)]
+    return "\n".join(f"{name} {x:g}, {y:g}" for name, points in named for x, y in points)
+
+
+def _points(text: str) -> tuple[Points, Points]:
+    """(corners, points on the paper) of lines "corner x, y" and "paper x, y".
+
+    Raises
+    ------
+    BadValueError
+        A line is none of these; the words say which.
+    """
+    found: dict[str, list[tuple[float, float]]] = {"corner": [], "paper": []}
+    for number, line in enumerate(text.splitlines(), 1):
+        match = _POINT.fullmatch(line.strip())
+        if match:
+            found[match[1].lower()].append((float(match[2]), float(match[3])))
+        elif line.strip():
+            raise BadValueError(f"line {number}: {line.strip()[:40]!r} is no point; write “corner 120, 64” or “paper 20, 300”")
+    return tuple(found["corner"]), tuple(found["paper"][:MOST_WHITES])
+
+
+def _share(text: str) -> float:
+    """How much the paper reflects, 0 to 1, of per cent as typed."""
+    try:
+        share = float(text.replace(",", ".").strip().removesuffix("%")) / 100
+    except ValueError:
+        share = 0.0
+    if not 0 < share <= 1:
+        raise BadValueError(
+            f"the paper reflects {text.strip()[:20] or 'nothing'!r}; 80 to 95 % are usual, and up to 100 are accepted"
+        )
+    return share
 
 
 def _measured(photo: SourcePicture, kept: PatchPhoto, count: int) -> tuple[Measured, ...]:
@@ -141,15 +180,9 @@ def keep_points(request: HttpRequest, build_id: int) -> HttpResponse:
         raise BadValueError("bring a photo first")
     text = request.POST.get("points", "")[:4000]
     try:
-        points = json.loads(text)
-        corners = tuple((float(x), float(y)) for x, y in points["corners"])
-        whites = tuple((float(x), float(y)) for x, y in points["whites"])[:MOST_WHITES]
-        reflectance = float(request.POST.get("reflectance", "").replace(",", ".")) / 100
-    except (ValueError, TypeError, KeyError):
-        problem = "four corners and three or more points on the sheet are needed, and how much the sheet reflects in per cent"
-        return render(request, "bringup/colors.html", _context(build, problem, text), status=422)
-    kept = PatchPhoto(corners, whites, reflectance)
-    try:
+        corners, whites = _points(text)
+        kept = PatchPhoto(corners, whites, _share(request.POST.get("reflectance", "")))
+        reflectance = kept.reflectance or 0.0
         if len(corners) != CORNERS:
             raise BadValueError(f"{len(corners)} corners are set; the card has four")
         if not 0.5 <= reflectance <= 1:

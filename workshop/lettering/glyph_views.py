@@ -62,7 +62,11 @@ def _chosen(request: HttpRequest, report: Report) -> int:
     text = request.GET.get("code", "")
     code = int(text) if text.isdigit() and len(text) < 8 else 0
     known = report.glyphs.by_code
-    return code if code in known else ord("A") if ord("A") in known else next(iter(known))
+    if code in known:
+        return code
+    inked = [g.code for g in report.glyphs.glyphs if g.width]
+    letters = [c for c in (ord("A"), *inked) if c in known and chr(c).isalnum()]
+    return next(iter((*letters, *inked, *known)))
 
 
 def glyphs(request: HttpRequest, build_id: int, lettering_id: int) -> HttpResponse:

@@ -4,16 +4,16 @@ import {ask} from "./lib/answers.js";
 import {Line} from "./lib/line.js";
 import {drawn, show} from "./lib/shown.js";
 
-const WAIT_MS = 10, LONGEST_MS = 20000;
+const REST_MS = 600, WAIT_MS = 10, LONGEST_MS = 20000;
 const NO_ANSWER = "The server did not answer. What you set is still on this page; move a control to try again.";
-let sent = 0, applied = 0, moves = 0, timer = 0, previewing = false, previewAgain = false, queued = false;
+let sent = 0, applied = 0, moves = 0, timer = 0, previewing = false, previewAgain = false, queued = false, resting = 0;
 // What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown.
 const hooks = {say: () => {}, moved: () => {}};
 
 export const form = () => document.getElementById("recipe");
 const filled = () => new URLSearchParams(new FormData(form()));
 // Whether anything is on its way is told on the page itself: styles may show it, and tests wait for it.
-const tellBusy = waiting => document.body.toggleAttribute("data-busy", waiting || previewing || line.isBusy);
+const tellBusy = waiting => document.body.toggleAttribute("data-busy", waiting || previewing || line.isBusy || resting > 0);
 const bases = () => document.querySelectorAll("main input[name=base]");
 function setBase(base) { for (const field of bases()) field.value = base; }
 
@@ -104,6 +104,13 @@ async function preview() {
 // A form may say which of its controls are followed while they move; what is half typed in others would only be refused.
 const followed = field => !form().dataset.follow || field.matches(form().dataset.follow);
 
+function rested() {
+  if (!resting) return;
+  clearTimeout(resting);
+  resting = 0;
+  save();
+}
+
 /** Makes the page's form live. */
 export function start(own = {}) {
   Object.assign(hooks, own);
@@ -123,7 +130,19 @@ export function start(own = {}) {
     setBase(event.target.dataset.base);
     save();
   });
-  document.body.addEventListener("change", event => { if (form().contains(event.target)) { hooks.say(); save(); } });
+  // Arrow keys tell of a change at every press: a slider is kept when the hand rests, as one step.
+  document.body.addEventListener("keydown", event => { if (event.target.type === "range") event.target.dataset.byKey = "1"; });
+  document.body.addEventListener("pointerdown", event => { delete event.target.dataset.byKey; });
+  document.body.addEventListener("change", event => {
+    if (!form().contains(event.target)) return;
+    hooks.say();
+    clearTimeout(resting);
+    if (event.target.type === "range" && event.target.dataset.byKey) { resting = setTimeout(rested, REST_MS); tellBusy(true); return; }
+    resting = 0;
+    save();
+  });
+  document.body.addEventListener("focusout", rested);
+  addEventListener("pagehide", rested);
   document.body.addEventListener("submit", event => { if (event.target === form()) event.preventDefault(); });
   document.body.addEventListener("htmx:confirm", stand);
   // What a maker has unfolded stays so.

@@ -2,6 +2,9 @@
 import {arrowStep, hold, placeIn} from "./lib/places.js";
 
 const STEP_PX = 6, FAR = 40 / 6;
+// A point a line: "corner 120, 64" or "paper 20, 300". A line that is half typed is no point yet.
+const LINE = /^\s*(corner|paper)\s+(-?[\d.]+)[,;\s]+(-?[\d.]+)\s*$/i;
+const written = p => [...p.corners.map(([x, y]) => `corner ${x}, ${y}`), ...p.whites.map(([x, y]) => `paper ${x}, ${y}`)].join("\n");
 const bed = document.getElementById("photo-bed"), text = document.getElementById("points");
 if (bed && text) {
   const picture = bed.querySelector("img"), drawn = document.getElementById("points-drawn"), next = document.getElementById("points-next");
@@ -9,7 +12,14 @@ if (bed && text) {
   // How many are wanted, and how many do no harm, is the server's to say.
   const wanted = {corners: +bed.dataset.corners, whites: +bed.dataset.whites, most: +bed.dataset.mostWhites};
   let mark = {x: size.w / 2, y: size.h / 2};
-  const read = () => { try { const p = JSON.parse(text.value); return {corners: p.corners || [], whites: p.whites || []}; } catch { return {corners: [], whites: []}; } };
+  const read = () => {
+    const found = {corners: [], whites: []};
+    for (const line of text.value.split("\n")) {
+      const part = LINE.exec(line);
+      if (part) found[part[1].toLowerCase() === "corner" ? "corners" : "whites"].push([+part[2], +part[3]]);
+    }
+    return found;
+  };
   const words = p => p.corners.length < wanted.corners ? `next: corner ${p.corners.length + 1} of ${wanted.corners}`
     : p.whites.length < wanted.whites ? `next: white paper, ${p.whites.length + 1} of ${wanted.whites} or more`
     : "enough points; more on the paper do no harm";
@@ -26,7 +36,7 @@ if (bed && text) {
   const set = ({x, y}) => {
     const p = read(), point = [Math.round(x), Math.round(y)];
     if (p.corners.length < wanted.corners) p.corners.push(point); else if (p.whites.length < wanted.most) p.whites.push(point);
-    text.value = JSON.stringify(p); draw();
+    text.value = written(p); draw();
   };
   bed.addEventListener("click", event => set(placeIn(event, picture, size)));
   bed.addEventListener("keydown", event => {
@@ -38,6 +48,6 @@ if (bed && text) {
     event.preventDefault();
   });
   bed.addEventListener("focus", draw); bed.addEventListener("blur", draw); text.addEventListener("input", draw);
-  document.getElementById("points-clear").addEventListener("click", () => { text.value = JSON.stringify({corners: [], whites: []}); draw(); bed.focus(); });
+  document.getElementById("points-clear").addEventListener("click", () => { text.value = ""; draw(); bed.focus(); });
   draw();
 }
