@@ -25,7 +25,7 @@ def test_from_the_shelf_to_ones_own_passport(workshop, live_server, complaints):
     page.get_by_label("marking printed on the part").fill("SB-169")
     page.get_by_label("columns of the glass").fill("wide")
     page.get_by_role("button", name="Keep this passport").click()
-    expect(page.get_by_role("alert")).to_contain_text("glass.width_px: 'wide' is given; it is a whole number from 1 to 4096")
+    expect(page.get_by_role("alert")).to_contain_text("Columns of the glass: 'wide' is given; it is a whole number from 1 to 4096")
     expect(page.get_by_label("marking printed on the part")).to_have_value("SB-169")
     page.get_by_label("columns of the glass").fill("240")
     page.get_by_role("button", name="Keep this passport").click()
@@ -68,7 +68,7 @@ def test_a_build_lies_as_it_is_told(workshop, complaints):
     page.locator("#bed").wait_for()
     page.keyboard.press("t")
     page.get_by_role("button", name="Use this orientation").click()
-    expect(page.get_by_role("status").first).to_contain_text("The panel lies so now")
+    expect(page.get_by_role("status").first).to_contain_text("The orientation was saved")
     assert Build.objects.get(name="Tide & wind board").rotation == 180
     expect(page.locator(".fm-fact").first).to_contain_text("128 × 296")
     assert complaints == []

@@ -90,7 +90,7 @@ def test_a_region_by_pointer_and_by_keys(workshop, complaints):
         for key in keys:
             page.keyboard.press(key)
     expect(page.get_by_role("form", name="Region 2")).to_contain_text("outlined by 3 corners")
-    page.get_by_role("button", name="Take region 1 away").click()
+    page.get_by_role("button", name="Delete region 1").click()
     expect(page.get_by_role("form", name="Region 2")).to_have_count(0)
     assert [r.shape for r in recipe_of("Slip at dusk").regions] == ["lasso"]
     assert complaints == []
@@ -181,11 +181,11 @@ def test_a_strip_is_cut_and_taken(workshop, complaints):
     expect(page.get_by_label("columns", exact=True)).to_be_hidden()
     page.get_by_label("space between").fill("-4")
     page.get_by_role("button", name="Cut it like this").click()
-    expect(page.get_by_text("cells crop their neighbours")).to_be_visible()
+    expect(page.get_by_text("of its pixels").first).to_be_visible()
     page.get_by_label("On a line").fill("slack-low half-flood")
     page.wait_for_function("() => document.getElementById('line-shot').complete")
     with page.expect_download() as waiting:
-        page.get_by_role("link", name="Take .h .py").click()
+        page.get_by_role("link", name="Download .h .py").click()
     assert "tide_dials.h" in zipfile.ZipFile(waiting.value.path()).namelist()
     assert complaints == []
 

@@ -68,7 +68,7 @@ def colors(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "bringup/colors.html", _context(build))
 
 
-def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]:
+def _context(build: Build, problem: str = "", typed: str | None = None) -> dict[str, Any]:
     base = station_context(build, "colors")
     device = base["device"]
     if not has_patches(device.passport):
@@ -78,7 +78,7 @@ def _context(build: Build, problem: str = "", typed: str = "") -> dict[str, Any]
         **base,
         "photo": photo,
         "kept": kept,
-        "points_text": typed or _written(kept),
+        "points_text": _written(kept) if typed is None else typed,
         "card_url": reverse("bringup-card-png", args=[build.pk, "patches", card_key(device, "patches")]),
         "reflectance": kept.reflectance or PAPER_REFLECTANCE,
         "base": base_of_single(build, PatchPhotoDocument),

@@ -126,7 +126,7 @@ BUILDS = (
     ),
     DemoBuild(
         "Barometer", "in the club room", "tft-240x240-round", "low-power", "spi",
-        {"supply_kind": "mains", "viewing_distance_mm": 1200, "light_lux": 300, "frame_time_limit_ms": 50},
+        {"supply_kind": "mains", "viewing_distance_mm": 700, "light_lux": 300, "frame_time_limit_ms": 50},
         (
             DemoPicture("Fair weather", "fair-weather.png", painting.fair_weather, {"method": "bayer-8", "scaling": "area"}),
             DemoPicture("Rain coming", "rain-coming.png", painting.rain_coming, {"method": "bayer-8", "scaling": "area"}),
