@@ -25,7 +25,9 @@ def test_from_the_shelf_to_ones_own_passport(workshop, live_server, complaints):
     page.get_by_label("marking printed on the part").fill("SB-169")
     page.get_by_label("columns of the glass").fill("wide")
     page.get_by_role("button", name="Keep this passport").click()
-    expect(page.get_by_role("alert")).to_contain_text("Columns of the glass: 'wide' is given; it is a whole number from 1 to 4096")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "Columns of the glass: 'wide' is given; it is a whole number from 1 to 4096"
+    )
     expect(page.get_by_label("marking printed on the part")).to_have_value("SB-169")
     page.get_by_label("columns of the glass").fill("240")
     page.get_by_role("button", name="Keep this passport").click()
