@@ -83,23 +83,22 @@ class Converted:
         """Share of pixels of each palette colour; empty for direct formats."""
         if self.passport.palette is None:
             return ()
-        counts = np.bincount(self.pixels.ravel(), minlength=len(self.passport.palette))
-        return tuple(float(c) / self.pixels.size for c in counts)
+        seen = self._visible(self.pixels).ravel()
+        counts = np.bincount(seen, minlength=len(self.passport.palette))
+        return tuple(float(c) / seen.size for c in counts)
 
     @cached_property
     def colors_used(self) -> int:
         """How many different colours the picture has."""
+        seen = self._visible(self.pixels)
         if self.pixels.ndim == 2:
-            return int(np.count_nonzero(np.bincount(self.pixels.ravel())))
-        wide = self.pixels.astype(np.uint32)
+            return int(np.count_nonzero(np.bincount(seen.ravel())))
+        wide = seen.astype(np.uint32)
         return len(np.unique(wide[..., 0] << 16 | wide[..., 1] << 8 | wide[..., 2]))
 
     def _visible(self, pixels: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
         """What lies under the glass: without the corners where it is round or rounded."""
-        if self.passport.glass.shape == "rect":
-            return pixels
-        mask = glass_mask(self.passport)  # the same from every side, but for its width and height
-        return pixels[mask if mask.shape == pixels.shape[:2] else mask.T]
+        return under_glass(pixels, self.passport)
 
     @cached_property
     def marked_share(self) -> float:
@@ -178,11 +177,22 @@ def seen_target(toned: FloatArray, passport: Passport, sigma_px: float) -> Float
     return seen_lightness(luminance(fit_to_panel(toned, light, palette.darkest, palette.lightest)), sigma_px)
 
 
+def under_glass(values: npt.NDArray[Any], passport: Passport) -> npt.NDArray[Any]:
+    """(H, W, ...) values of the pixels that the glass does not hide: all of them, or (N, ...) where it is round or rounded."""
+    if passport.glass.shape == "rect":
+        return values
+    mask = glass_mask(passport)  # the same from every side, but for its width and height
+    return values[mask if mask.shape == values.shape[:2] else mask.T]
+
+
 def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: float) -> float:
     """How far a result in measured colours looks from what `seen_target` gave, in CIELAB units."""
     palette = passport.palette
     if palette is None:
-        return rms_difference(target, seen_lab(bytes_to_linear(pixels), sigma_px))
+        seen = seen_lab(bytes_to_linear(pixels), sigma_px)
+        if passport.glass.shape == "rect":
+            return rms_difference(target, seen)
+        return rms_difference(under_glass(target, passport)[None], under_glass(seen, passport)[None])
     if _in_rows(passport):
         return difference_of_colors(target, pixels, palette.linear(), sigma_px)
     return rms_difference(target, seen_lightness(luminance(palette.linear())[pixels], sigma_px))
