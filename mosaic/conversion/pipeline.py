@@ -14,6 +14,7 @@ from mosaic.color.eye_rows import difference_of_colors, seen_between
 from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.conversion.reducing import checked_runs, polished, reduced
 from mosaic.imports.pictures import SourcePicture
+from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Turn, from_host, glass_mask, orientation_of, seen_size, seen_zones, to_host
 from mosaic.panels.passport import Passport
 from mosaic.panels.wire import Part, frame_parts, setup_part
@@ -166,11 +167,23 @@ def _in_rows(passport: Passport) -> bool:
     return passport.palette is not None and not passport.palette.is_tone
 
 
-def seen_target(toned: FloatArray, passport: Passport, sigma_px: float) -> FloatArray:
-    """The meant picture, fitted to the panel's measured black and white, as the eye sees it; for `eye_error`."""
+def _flat(passport: Passport, turn: Turn, index: int) -> FloatArray:
+    """(H, W, 3) light of the glass where every pixel has one palette index; the zones have their own."""
+    width, height = seen_size(passport, turn)
+    return bytes_to_linear(colors_of(np.full((height, width), index, np.uint8), passport, turn))
+
+
+def seen_target(toned: FloatArray, passport: Passport, turn: Turn, sigma_px: float) -> FloatArray:
+    """The meant picture, fitted to the panel's measured black and white, as the eye sees it; for `eye_error`.
+
+    On glass of two zones each is fitted to its own black and white.
+    """
     palette = passport.palette
     if palette is None:
         return seen_lab(toned, sigma_px)
+    if passport.zones:
+        low, high = (_flat(passport, turn, index) for index in (palette.darkest, palette.lightest))
+        return seen_lightness(luminance(low + toned * (high - low)), sigma_px)
     light = palette.linear()
     if _in_rows(passport):
         return seen_between(toned, light[palette.darkest], light[palette.lightest], sigma_px)
@@ -185,7 +198,7 @@ def under_glass(values: npt.NDArray[Any], passport: Passport) -> npt.NDArray[Any
     return values[mask if mask.shape == values.shape[:2] else mask.T]
 
 
-def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passport, sigma_px: float) -> float:
+def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passport, turn: Turn, sigma_px: float) -> float:
     """How far a result in measured colours looks from what `seen_target` gave, in CIELAB units."""
     palette = passport.palette
     if palette is None:
@@ -193,6 +206,8 @@ def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passp
         if passport.glass.shape == "rect":
             return rms_difference(target, seen)
         return rms_difference(under_glass(target, passport)[None], under_glass(seen, passport)[None])
+    if passport.zones:
+        return rms_difference(target, seen_lightness(luminance(bytes_to_linear(colors_of(pixels, passport, turn))), sigma_px))
     if _in_rows(passport):
         return difference_of_colors(target, pixels, palette.linear(), sigma_px)
     return rms_difference(target, seen_lightness(luminance(palette.linear())[pixels], sigma_px))
@@ -213,12 +228,12 @@ def search(fitted: Fitted, recipe: Recipe, passport: Passport, turn: Turn, sigma
     """
     toned = apply_tone(fitted.linear, recipe)
     with ThreadPoolExecutor(1) as beside:
-        target = beside.submit(seen_target, toned, passport, sigma_px)
+        target = beside.submit(seen_target, toned, passport, turn, sigma_px)
         pixels = reduced(toned, recipe, passport, turn)
-        before = eye_error(target.result(), pixels, passport, sigma_px)
+        before = eye_error(target.result(), pixels, passport, turn, sigma_px)
     tried = polished(pixels, toned, recipe, passport, sigma_px, step)
     # The search goes by a figure that is nearly the one shown.
-    after = eye_error(target.result(), tried, passport, sigma_px)
+    after = eye_error(target.result(), tried, passport, turn, sigma_px)
     return Searched(tried if after < before else pixels, before)
 
 
@@ -275,10 +290,10 @@ def convert(
     # What the eye would see of the original does not wait for the proof; the kernels let go of
     # the interpreter, so the two run side by side.
     with ThreadPoolExecutor(1) as beside:
-        target = beside.submit(seen_target, made.toned, passport, sigma_px)
+        target = beside.submit(seen_target, made.toned, passport, turn, sigma_px)
         packed = pack(pixels, passport, turn)
         parts = frame_parts(passport, turn, packed)
         proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
-        error = eye_error(target.result(), pixels, passport, sigma_px)
+        error = eye_error(target.result(), pixels, passport, turn, sigma_px)
     before = searched.unpolished_error if searched else None
     return Converted(pixels, made.toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)

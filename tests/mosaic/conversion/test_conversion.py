@@ -34,8 +34,8 @@ def ours_and_the_librarys(source, slug, sigma):
         carrier.putpalette(np.concatenate([palette.measured_rgb, rest]).astype(np.uint8).tobytes())
         theirs = np.asarray(image.quantize(palette=carrier, dither=Image.Dither.FLOYDSTEINBERG))
         theirs = np.where(theirs < len(palette), theirs, 0)
-    target = seen_target(fitted.linear, panel, sigma)
-    return ours, eye_error(target, theirs.astype(np.uint8), panel, sigma)
+    target = seen_target(fitted.linear, panel, panel.rotation, sigma)
+    return ours, eye_error(target, theirs.astype(np.uint8), panel, panel.rotation, sigma)
 
 
 def test_one_tone_is_below_a_quarter_of_the_librarys_error(paintings):
