@@ -11,7 +11,7 @@ from mosaic.lettering.faces import FACES
 from mosaic.lettering.files import WRITERS, written
 from mosaic.lettering.making import ALL, Made, Sources, make
 from mosaic.lettering.outline import MODES
-from mosaic.lettering.packing import Packed, pack
+from mosaic.lettering.packing import ORDERS, Packed, pack
 from mosaic.lettering.plan import OWN_FILE, LetteringPlan
 from mosaic.lettering.source import font_info, plain_font
 
@@ -38,7 +38,12 @@ def add_commands(commands: Any) -> None:
     parser.add_argument("--no-kerning", action="store_true", help="leave the face's pairs out")
     parser.add_argument("--tabular", action="store_true", help="give all digits the same room")
     parser.add_argument("--box", choices=("cropped", "cell"), default="cropped", help="glyphs cropped, or in cells of one size")
-    parser.add_argument("--order", choices=("rows", "pages"), default="rows", help="bytes along rows, or down pages")
+    parser.add_argument(
+        "--order",
+        choices=tuple(ORDERS),
+        default="rows",
+        help="bytes along rows, down pages or down columns; -high, -low: the end of the first pixel",
+    )
     parser.add_argument("--runs", action="store_true", help="keep pixels as runs")
     endings = " ".join(f".{e}" for e in WRITERS)
     parser.add_argument(
@@ -97,7 +102,7 @@ def lettering_of(arguments: argparse.Namespace) -> tuple[Made, Packed]:
         shown = ", ".join(f"{chr(code)} (U+{code:04X})" for code in codes[:12])
         more = f" and {len(codes) - 12} more" if len(codes) > 12 else ""
         raise MissingGlyphsError(f"{font[1]} lacks {shown}{more}; leave them out, or take another face")
-    return made, pack(made.lettering, plan.box, plan.order, plan.compression)
+    return made, pack(made.lettering, plan.box, arguments.order, plan.compression)
 
 
 def run(arguments: argparse.Namespace) -> None:

@@ -312,7 +312,7 @@ def characters_never_shown(subject: LetteringSubject) -> list[Finding]:
     unused = len(made.lettering.glyphs) - len(kept)
     lettering = made.lettering
     smaller = Lettering(lettering.name, kept, lettering.ascent, lettering.descent, lettering.bits, lettering.kerning)
-    saved = subject.packed.flash_bytes - pack(smaller, plan.box, plan.order, plan.compression).flash_bytes
+    saved = subject.packed.flash_bytes - pack(smaller, plan.box, subject.packed.order, plan.compression).flash_bytes
     if not kept or unused < len(kept) or saved < WASTED_BYTES:
         return []
     return [

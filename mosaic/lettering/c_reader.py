@@ -5,23 +5,24 @@ from mosaic.lettering.packing import FIELDS, Packed, Table, integer_type
 from mosaic.source_text import comment, identifier
 from mosaic.tables import PLAIN, TableStyle, entry_reader
 
-_LEVELS = {
-    ("rows", "plain"): """
-                uint32_t bit = (uint32_t)column * {W}_BITS;
-                uint8_t byte = TABLE_READ({w}_pixels + at + (uint32_t)row * ((uint32_t)(width * {W}_BITS + 7) / 8) + bit / 8);
-                uint8_t level = (uint8_t)(byte >> (8 - {W}_BITS - bit % 8)) & {W}_FULL;""",
-    ("pages", "plain"): """
-                uint8_t byte = TABLE_READ({w}_pixels + at + (uint32_t)(row / {W}_PAGE) * (uint32_t)width + (uint32_t)column);
-                uint8_t level = (uint8_t)(byte >> (row % {W}_PAGE * {W}_BITS)) & {W}_FULL;""",
-    ("", "runs"): """
+_PLACES = {
+    "rows": ("column", "(uint32_t)row * ((uint32_t)(width * {W}_BITS + 7) / 8) + bit / 8"),
+    "pages": ("row", "bit / 8 * (uint32_t)width + (uint32_t)column"),
+    "columns": ("row", "(uint32_t)column * ((uint32_t)(height * {W}_BITS + 7) / 8) + bit / 8"),
+}
+"""What counts the bits of a byte, and where the byte lies behind the glyph's first."""
+_PLAIN = """
+                uint32_t bit = (uint32_t){counted} * {W}_BITS;
+                uint8_t byte = TABLE_READ({w}_pixels + at + {place});
+                uint8_t level = (uint8_t)(byte >> ({shift})) & {W}_FULL;"""
+_RUNS = """
                 if (!run) {{
                     uint8_t byte = TABLE_READ({w}_pixels + at);
                     at++;
                     level = (uint8_t)(byte >> (8 - {W}_BITS));
                     run = (uint32_t)(byte & (0xFF >> {W}_BITS)) + 1;
                 }}
-                run--;""",
-}
+                run--;"""
 _READER = """
 /* The number of a code point's glyph, or -1. */
 static inline int32_t {w}_find(uint32_t code)
@@ -93,11 +94,12 @@ static inline int32_t {w}_kern(int32_t first, int32_t second) {{ (void)first; (v
 def _about(packed: Packed) -> str:
     lettering = packed.lettering
     name = comment(lettering.name)
-    order = (
-        "along rows, leftmost pixel in the high end, each row in whole bytes"
-        if packed.order == "rows"
-        else f"down pages of {packed.page_rows} rows, a byte a column, the upper pixel in the low end"
-    )
+    end = "high" if packed.high_first else "low"
+    order = {
+        "rows": f"along rows, leftmost pixel in the {end} end, each row in whole bytes",
+        "pages": f"down pages of {packed.page_rows} rows, a byte a column, the upper pixel in the {end} end",
+        "columns": f"down columns, the upper pixel in the {end} end, each column in whole bytes",
+    }[packed.along]
     runs = "; as runs: level in the high bits, count less one in the rest" if packed.compression == "runs" else ""
     box = "cropped to their ink" if packed.box == "cropped" else "in cells of one size"
     return (
@@ -133,6 +135,15 @@ def _access(word: str, packed: Packed) -> str:
     return out
 
 
+def _level(packed: Packed, pieces: dict[str, str]) -> str:
+    """The lines that read the level of one pixel."""
+    if packed.compression == "runs":
+        return _RUNS.format(**pieces)
+    counted, place = _PLACES[packed.along]
+    shift = "8 - {W}_BITS - bit % 8" if packed.high_first else "bit % 8"
+    return _PLAIN.format(**pieces, counted=counted, place=place.format(**pieces), shift=shift.format(**pieces))
+
+
 def character_name(code: int) -> str:
     """A character as a comment may hold it."""
     character = chr(code)
@@ -146,7 +157,7 @@ def c_header(packed: Packed, tables: TableStyle = PLAIN) -> bytes:
     upper = word.upper()
     pieces = {"w": word, "W": upper}
     names = [character_name(glyph.code) for glyph in lettering.glyphs]
-    level = _LEVELS["" if packed.compression == "runs" else packed.order, packed.compression].format(**pieces)
+    level = _level(packed, pieces)
     state = "\n    uint32_t run = 0;\n    uint8_t level = 0;" if packed.compression == "runs" else ""
     pairs = packed.pairs
     counts = f"#define {upper}_PAIRS {pairs.rows}u\n" if pairs else ""

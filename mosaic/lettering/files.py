@@ -51,13 +51,26 @@ def {w}_draw(text, x, y, put):
         x, last = x + advance, code
     return x
 '''
-_PYTHON_LEVEL = {
-    ("rows", "plain"): "level = {w}_pixels[offset + row * ((width * {w}_bits + 7) // 8) + column * {w}_bits // 8]"
-    " >> (8 - {w}_bits - column * {w}_bits % 8) & {w}_full",
-    ("pages", "plain"): "level = {w}_pixels[offset + row // {w}_page * width + column] >> (row % {w}_page * {w}_bits) & {w}_full",
-    ("", "runs"): "if not run:\n                    byte, offset = {w}_pixels[offset], offset + 1\n"
-    "                    level, run = byte >> (8 - {w}_bits), (byte & (0xFF >> {w}_bits)) + 1\n                run -= 1",
-}  # fmt: skip
+_PLACES = {
+    "rows": ("column", "row * ((width * {w}_bits + 7) // 8) + column * {w}_bits // 8"),
+    "pages": ("row", "row * {w}_bits // 8 * width + column"),
+    "columns": ("row", "column * ((height * {w}_bits + 7) // 8) + row * {w}_bits // 8"),
+}
+"""What counts the bits of a byte, and where the byte lies behind the glyph's first."""
+_PLAIN = "level = {w}_pixels[offset + {place}] >> ({shift}) & {w}_full"
+_RUNS = (
+    "if not run:\n                    byte, offset = {w}_pixels[offset], offset + 1\n"
+    "                    level, run = byte >> (8 - {w}_bits), (byte & (0xFF >> {w}_bits)) + 1\n                run -= 1"
+)
+
+
+def _level(packed: Packed, w: str) -> str:
+    """The lines that read the level of one pixel."""
+    if packed.compression == "runs":
+        return _RUNS.format(w=w)
+    counted, place = _PLACES[packed.along]
+    shift = f"8 - {w}_bits - {counted} * {w}_bits % 8" if packed.high_first else f"{counted} * {w}_bits % 8"
+    return _PLAIN.format(w=w, place=place.format(w=w), shift=shift)
 
 
 def python_source(packed: Packed) -> bytes:
@@ -67,7 +80,7 @@ def python_source(packed: Packed) -> bytes:
     rows = zip(*(packed.index[name] for name in FIELDS), strict=True)
     table = "".join(f"    {g.code}: {row!r},\n" for g, row in zip(lettering.glyphs, rows, strict=True))
     pairs = "".join(f"    {pair!r}: {by},\n" for pair, by in sorted(lettering.kerning.items()))
-    level = _PYTHON_LEVEL["" if packed.compression == "runs" else packed.order, packed.compression].format(w=w)
+    level = _level(packed, w)
     return (
         f"# {comment(lettering.name)}: {len(lettering.glyphs)} glyphs, {lettering.bits} bit a pixel\n"
         f"{w}_bits, {w}_full, {w}_page = {lettering.bits}, {lettering.full}, {packed.page_rows}\n"

@@ -1,26 +1,39 @@
 """Packing a lettering for flash: the pixels of every glyph, and an index that holds only what differs.
 
-Pixels lie cropped to their ink or in cells of one size; along rows (leftmost pixel in the high end,
-each row in whole bytes) or down pages (a byte holds eight bits of one column, the upper pixel in the
-low end); as they are, or as runs: the level in the high bits of a byte, the count less one in the rest.
+Pixels lie cropped to their ink or in cells of one size; along rows (each row in whole bytes), down pages
+(a byte holds eight bits of one column, and columns follow one another across the page) or down columns
+(each column in whole bytes); the first pixel of a byte in its high or its low end; as they are, or as
+runs: the level in the high bits of a byte, the count less one in the rest.
 Glyphs with the same bytes share them.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
 
 from mosaic.lettering.characters import ranges_of
 from mosaic.lettering.glyph import Glyph, Lettering, LevelArray
-from mosaic.lettering.plan import Box, GlyphCompression, Order
+from mosaic.lettering.plan import Box, GlyphCompression, Order, PlanOrder
+from mosaic.pixels.formats import DirectFormat, IndexedFormat
 
 FIELDS = ("offset", "width", "height", "left", "top", "advance")
+ORDERS: dict[Order, tuple[Literal["rows", "pages", "columns"], bool]] = {
+    "rows": ("rows", True),
+    "rows-low": ("rows", False),
+    "pages": ("pages", False),
+    "pages-high": ("pages", True),
+    "columns": ("columns", True),
+    "columns-low": ("columns", False),
+}
+"""Where bytes run, and whether the first pixel of a byte lies in its high end."""
+SIZED_ORDERS: tuple[Order, ...] = ("rows", "pages", "columns")
+"""One for each direction: which end comes first changes no size."""
 WAYS: tuple[tuple[Box, Order, GlyphCompression], ...] = tuple(
-    (box, order, compression) for box in ("cropped", "cell") for order in ("rows", "pages") for compression in ("plain", "runs")
+    (box, order, compression) for box in ("cropped", "cell") for order in SIZED_ORDERS for compression in ("plain", "runs")
 )
 
 
@@ -106,9 +119,21 @@ class Packed:
         return len(self.pixels) + self.index_bytes + self.kerning_bytes
 
     @property
+    def along(self) -> str:
+        """Where bytes run: rows, pages or columns."""
+        return ORDERS[self.order][0]
+
+    @property
+    def high_first(self) -> bool:
+        """Whether the first pixel of a byte lies in its high end."""
+        return ORDERS[self.order][1]
+
+    @property
     def page_rows(self) -> int:
-        """Rows that a byte runs down."""
-        return 8 // self.lettering.bits if self.order == "pages" else 1
+        """Rows that are finished column by column before the next ones begin."""
+        if self.along == "columns":
+            return max([1, *self.index["height"]])
+        return 8 // self.lettering.bits if self.along == "pages" else 1
 
 
 def cell_of(lettering: Lettering) -> tuple[int, int, int]:
@@ -184,17 +209,14 @@ def _pairs(lettering: Lettering) -> Table | None:
 def _plain(levels: LevelArray, per_byte: int, order: Order) -> bytes:
     if not levels.size:
         return b""
-    height, width = levels.shape
-    bits = 8 // per_byte
-    if order == "rows":
-        filled = np.zeros((height, -(-width // per_byte) * per_byte), np.uint8)
-        filled[:, :width] = levels
-        shifts = np.arange(per_byte - 1, -1, -1, dtype=np.uint8) * bits
-        return (filled.reshape(height, -1, per_byte) << shifts).sum(axis=2).astype(np.uint8).tobytes()
-    filled = np.zeros((-(-height // per_byte) * per_byte, width), np.uint8)
-    filled[:height] = levels
-    shifts = np.arange(per_byte, dtype=np.uint8)[:, None] * bits
-    return (filled.reshape(-1, per_byte, width) << shifts).sum(axis=1).astype(np.uint8).tobytes()
+    along, high_first = ORDERS[order]
+    lines = levels if along == "rows" else levels.T
+    count, length = lines.shape
+    filled = np.zeros((count, -(-length // per_byte) * per_byte), np.uint8)
+    filled[:, :length] = lines
+    shifts = np.arange(per_byte, dtype=np.uint8) * (8 // per_byte)
+    packed = (filled.reshape(count, -1, per_byte) << (shifts[::-1] if high_first else shifts)).sum(axis=2).astype(np.uint8)
+    return (packed.T if along == "pages" else packed).tobytes()
 
 
 def _in_order(levels: npt.NDArray[Any], page: int) -> npt.NDArray[Any]:
@@ -208,7 +230,8 @@ def _in_order(levels: npt.NDArray[Any], page: int) -> npt.NDArray[Any]:
 def _runs(levels: LevelArray, bits: int, order: Order) -> bytes:
     if not levels.size:
         return b""
-    flat = _in_order(levels, 8 // bits if order == "pages" else 1)
+    along = ORDERS[order][0]
+    flat = levels.T.ravel() if along == "columns" else _in_order(levels, 8 // bits if along == "pages" else 1)
     starts = np.concatenate([[0], np.flatnonzero(np.diff(flat)) + 1])
     counts = np.diff(np.concatenate([starts, [flat.size]]))
     longest = 1 << (8 - bits)
@@ -238,11 +261,29 @@ def levels_of(packed: Packed, number: int) -> LevelArray:
         return out.reshape(height, width)
     full = packed.lettering.full
     rows, columns = np.arange(height)[:, None], np.arange(width)[None, :]
-    if packed.order == "rows":
-        stride = (width * bits + 7) // 8
-        return (data[rows * stride + columns * bits // 8] >> (8 - bits - columns * bits % 8)).astype(np.uint8) & full
-    per_byte = 8 // bits
-    return (data[rows // per_byte * width + columns] >> (rows % per_byte * bits)).astype(np.uint8) & full
+    if packed.along == "rows":
+        at, shift = rows * ((width * bits + 7) // 8) + columns * bits // 8, columns * bits % 8 + 0 * rows
+    elif packed.along == "pages":
+        at, shift = rows * bits // 8 * width + columns, rows * bits % 8 + 0 * columns
+    else:
+        at, shift = columns * ((height * bits + 7) // 8) + rows * bits // 8, rows * bits % 8 + 0 * columns
+    return (data[at] >> (8 - bits - shift if packed.high_first else shift)).astype(np.uint8) & full
+
+
+def order_of(plan_order: PlanOrder, form: IndexedFormat | DirectFormat) -> Order:
+    """The order of bytes that a plan asks for, where it may follow the form of a build's arrays.
+
+    Arrays of colours by value say nothing of a glyph's bits: rows, first pixel high.
+
+    >>> order_of("arrays", DirectFormat(16)), order_of("rows-low", DirectFormat(16))
+    ('rows', 'rows-low')
+    """
+    if plan_order != "arrays":
+        return plan_order
+    if isinstance(form, DirectFormat):
+        return "rows"
+    wanted = ("rows" if form.along == "row" else "pages" if form.follow == "pages" else "columns", form.first == "msb")
+    return next(order for order, way in ORDERS.items() if way == wanted)
 
 
 def reads_back(packed: Packed) -> bool:

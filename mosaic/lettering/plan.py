@@ -18,7 +18,8 @@ MOST_EDITS = 4096
 Touched = Annotated[int, Meta(ge=0, le=FULL_INK)]
 SizeBy = Literal["pixels", "capital", "distance"]
 Box = Literal["cropped", "cell"]
-Order = Literal["rows", "pages"]
+Order = Literal["rows", "rows-low", "pages", "pages-high", "columns", "columns-low"]
+PlanOrder = Literal["arrays", "rows", "rows-low", "pages", "pages-high", "columns", "columns-low"]
 GlyphCompression = Literal["plain", "runs"]
 
 
@@ -85,7 +86,8 @@ class LetteringPlan:
     preset, more, left_out : the characters: a preset ("screens" for those the build's texts need, "all" for every one of
         the face, "none"), further ones, and those that are not wanted.
     fallback : slug of the face that has what this one lacks; "" for none.
-    box : glyphs cropped to their ink, or in cells of one size. order : bytes run along rows, or down pages of eight.
+    box : glyphs cropped to their ink, or in cells of one size. order : where a byte runs and which
+        end its first pixel takes, or "arrays" for the form of the build's arrays.
     ink, ground : palette indices, or 0xRRGGBB on panels without a palette.
     sample : what is shown on the panel; "" shows the build's texts.
     """
@@ -111,7 +113,7 @@ class LetteringPlan:
     glyph_edits: Annotated[tuple[GlyphEdit, ...], Meta(max_length=1024)] = ()
     pictures: Annotated[tuple[PictureUse, ...], Meta(max_length=1024)] = ()
     box: Box = "cropped"
-    order: Order = "rows"
+    order: PlanOrder = "arrays"
     compression: GlyphCompression = "plain"
     ink: Annotated[int, Meta(ge=0, le=0xFFFFFF)] = 1
     ground: Annotated[int, Meta(ge=0, le=0xFFFFFF)] = 0

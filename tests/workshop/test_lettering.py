@@ -22,7 +22,7 @@ from tests.mosaic.strips.test_strips import SHEET
 from tests.reading import kept, single
 from workshop.accounts.models import User
 from workshop.builds.models import Build
-from workshop.builds.services import start_build
+from workshop.builds.services import set_array_form, start_build
 from workshop.documents.models import Original
 from workshop.documents.services import save
 from workshop.lettering.documents import Lettering, TextsDocument
@@ -430,7 +430,7 @@ class TestPacking:
     def test_every_way_and_depth_is_offered_and_taken(self, signed_in, lettering):
         page = signed_in.get(here("lettering-packing", lettering.build, lettering.pk))
         ways = page.context["ways"]
-        assert len(ways) == 8
+        assert len(ways) == 12
         assert page.context["reads_back"]
         best = min(ways, key=lambda way: way["flash"])
         fix(signed_in, lettering, best["changes"], back="lettering-packing")
@@ -464,3 +464,13 @@ def test_pages_need_few_queries(signed_in, lettering, django_assert_max_num_quer
         signed_in.get(here(name, lettering.build, lettering.pk))
         with django_assert_max_num_queries(11):
             signed_in.get(here(name, lettering.build, lettering.pk))
+
+
+def test_glyphs_follow_the_form_of_the_builds_arrays(signed_in, lettering):
+    """Rows, first pixel low, for all arrays of the build: the header of a lettering says so, too."""
+    build = lettering.build
+    set_array_form(build=build, name="rows-low", revision=build.revision)
+    source = signed_in.get(here("take-lettering", build, lettering.pk, "h")).content.decode()
+    on_palette = build.to_device().passport.palette is not None
+    assert ("leftmost pixel in the low end" in source) == on_palette
+    assert on_palette

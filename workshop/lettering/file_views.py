@@ -7,12 +7,12 @@ from django.shortcuts import render
 
 from mosaic.forms import from_record
 from mosaic.lettering.files import WRITERS, written, zip_of
-from mosaic.lettering.packing import FIELDS, WAYS, pack, reads_back
+from mosaic.lettering.packing import FIELDS, ORDERS, WAYS, pack, reads_back
 from mosaic.lettering.shades import shade_count
 from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.lettering.documents import texts_of
-from workshop.lettering.forms import BOXES, COMPRESSIONS_OF_GLYPHS, ORDERS
+from workshop.lettering.forms import BOXES, BYTE_ORDERS, COMPRESSIONS_OF_GLYPHS
 from workshop.lettering.pages import called, one_context, own
 from workshop.lettering.reports import Report, report_of
 
@@ -47,13 +47,14 @@ def packing(request: HttpRequest, build_id: int, lettering_id: int) -> HttpRespo
 
 def _ways(report: Report) -> list[dict[str, Any]]:
     plan, found = report.plan, []
-    for box, order, compression in WAYS:
+    for box, direction, compression in WAYS:
+        order = report.packed.order if ORDERS[direction][0] == report.packed.along else direction
         packed = pack(report.glyphs, box, order, compression)
         found.append(
             {
-                "box": dict(BOXES)[box], "order": dict(ORDERS)[order], "compression": dict(COMPRESSIONS_OF_GLYPHS)[compression],
+                "box": dict(BOXES)[box], "order": dict(BYTE_ORDERS)[order], "compression": dict(COMPRESSIONS_OF_GLYPHS)[compression],
                 "pixels": len(packed.pixels), "index": packed.index_bytes, "kerning": packed.kerning_bytes,
-                "flash": packed.flash_bytes, "here": (box, order, compression) == (plan.box, plan.order, plan.compression),
+                "flash": packed.flash_bytes, "here": (box, order, compression) == (plan.box, report.packed.order, plan.compression),
                 "changes": {"box": box, "order": order, "compression": compression},
             }
         )  # fmt: skip

@@ -21,7 +21,11 @@ MODES = [
 ]  # fmt: skip
 BITS = [(1, "1 bit: ink or none"), (2, "2 bits: 4 levels"), (4, "4 bits: 16 levels")]
 BOXES = [("cropped", "cropped to its ink"), ("cell", "in cells of one size")]
-ORDERS = [("rows", "along rows"), ("pages", "down pages")]
+BYTE_ORDERS = [
+    ("rows", "rows, first pixel high"), ("rows-low", "rows, first pixel low"),
+    ("pages", "pages, top pixel low"), ("pages-high", "pages, top pixel high"),
+    ("columns", "columns, top pixel high"), ("columns-low", "columns, top pixel low"),
+]  # fmt: skip
 COMPRESSIONS_OF_GLYPHS = [("plain", "as it is"), ("runs", "as runs")]
 MORE_PRESETS = [(SCREENS, "what this build's texts need"), (ALL, "all that the face has"), (NONE, "none but these:")]
 COLORS = ("ink", "ground")
@@ -65,7 +69,7 @@ class PlanForm(forms.Form):
     left_out = _text("characters left out", "but not these", 4096)
     fallback = select("fallback face", [], required=False)
     box = select("box", BOXES)
-    order = select("order of bytes", ORDERS)
+    order = select("order of bytes", [("arrays", "as the build's arrays"), *BYTE_ORDERS])
     compression = select("kept", COMPRESSIONS_OF_GLYPHS)
     sample = _area("shown on the panel", "the texts of this build", 400)
 

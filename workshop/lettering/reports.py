@@ -15,7 +15,7 @@ from mosaic.forms import from_record
 from mosaic.lettering.glyph import Lettering as Glyphs
 from mosaic.lettering.making import Made, Sources, make
 from mosaic.lettering.measure import pitch_mm
-from mosaic.lettering.packing import Packed, pack
+from mosaic.lettering.packing import Packed, order_of, pack
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.shades import lay_out, on_panel, seen_mask, valid_color
 from mosaic.lettering.texts import FieldText, parse_texts, widest
@@ -79,7 +79,7 @@ def drawn_of(lettering: Lettering, plan: LetteringPlan) -> dict[str, int]:
 
 def report_key(lettering: Lettering, plan: LetteringPlan, device: Device, texts: str, drawn: dict[str, int]) -> str:
     """Key of everything that is shown of a lettering."""
-    of_device = [*panel_part(device), device.viewing_distance_mm]
+    of_device = [*panel_part(device), device.viewing_distance_mm, device.sending.array_format(device.passport).describe()]
     return digest("lettering", from_record(plan), lettering.original_id, lettering.name, texts, drawn, *of_device)
 
 
@@ -115,7 +115,7 @@ def report_of(lettering: Lettering, plan: LetteringPlan, device: Device, texts: 
             lettering.name, made.lettering.glyphs, made.lettering.ascent, made.lettering.descent, made.lettering.bits,
             made.lettering.kerning, made.lettering.capital, made.lettering.x_height,
         )  # fmt: skip
-        packed = pack(named, plan.box, plan.order, plan.compression)
+        packed = pack(named, plan.box, order_of(plan.order, device.sending.array_format(device.passport)), plan.compression)
         found = lettering_findings(LetteringSubject(device, plan, made, packed, fields))
         return Report(key, plan, made, packed, tuple(found), fields)
 

@@ -23,7 +23,7 @@ from mosaic.lettering.glyph import Glyph, Lettering
 from mosaic.lettering.glyph_edits import edited, with_pixels
 from mosaic.lettering.making import Sources, make
 from mosaic.lettering.measure import extent_of, face_table, measured, pitch_mm, spots_of
-from mosaic.lettering.packing import pack
+from mosaic.lettering.packing import order_of, pack
 from mosaic.lettering.pictures import proposed_codes
 from mosaic.lettering.plan import GlyphEdit, LetteringPlan, lettering_plan
 from mosaic.lettering.shades import lay_out, line_rooms, seen_mask, shades
@@ -51,7 +51,7 @@ def found(panel: Device, texts: str = "", sources: Sources | None = None, **chan
     fields = parse_texts(texts)
     plan = LetteringPlan().with_changes(**changes)
     result = make(plan, sources or Sources(pitch_mm(panel)[1], None, fields, distance_mm=panel.viewing_distance_mm))
-    packed = pack(result.lettering, plan.box, plan.order, plan.compression)
+    packed = pack(result.lettering, plan.box, order_of(plan.order, panel.passport.format), plan.compression)
     return {f.id: f for f in lettering_findings(LetteringSubject(panel, plan, result, packed, fields))}
 
 
