@@ -42,7 +42,7 @@ def add_commands(commands: Any) -> None:
         "--order",
         choices=tuple(ORDERS),
         default="rows",
-        help="bytes along rows, down pages or down columns; -high, -low: the end of the first pixel",
+        help="where bytes run, and the end of the first pixel",
     )
     parser.add_argument("--runs", action="store_true", help="keep pixels as runs")
     endings = " ".join(f".{e}" for e in WRITERS)

@@ -51,6 +51,9 @@ def run(arguments: argparse.Namespace) -> None:
     print(f"{result.byte_count:,} bytes, {float(result.computed_s * 1000):,.3f} ms on the wire (computed)")
     if result.captured_s is not None:
         print(f"{float(result.captured_s * 1000):,.3f} ms from the first time to the last (captured)")
+        print(f"{float(result.comparable_s * 1000):,.3f} ms of the same stretch (computed)")
+    for remark in capture.remarks:
+        print(remark)
     told = result.counted
     for said, count in told[:MOST_TOLD]:
         print(f"{said}{f', {count} times in all' if count > 1 else ''}")

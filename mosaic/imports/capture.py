@@ -8,15 +8,19 @@ One row for each thing sent: a kind, bytes, and perhaps a time. Columns are told
     C,2A,120000              1;0x00;0.120002           D,00 00 00 EF
     D,00 00 00 EF,120001     1;0x00;0.120004           wait,120
 
+What analysers print of an I2C bus is told by its starts and addresses; see `mosaic.imports.i2c_capture`.
+
 `kind` is C, cmd, command or 0 for a command, D, data or 1 for data, reset, wait (with milliseconds) or busy. Rows of
 data that follow each other are one run. Fields are separated by commas, semicolons or tabs; # begins a remark.
 """
 
 import re
+from bisect import bisect_left
 from dataclasses import dataclass
 from fractions import Fraction
 
 from mosaic.errors import BadLinesError, LineProblem
+from mosaic.imports.i2c_capture import UNITS, is_i2c, read_i2c
 from mosaic.panels.sequence import Kind, Transaction
 
 KINDS: dict[str, Kind] = {
@@ -28,8 +32,6 @@ NAMES: dict[str, tuple[str, ...]] = {
     "kind": ("kind", "dc", "d/c", "flag", "type", "cmd/data"),
     "bytes": ("bytes", "byte", "data", "value", "hex", "mosi", "sda"),
 }
-TIMES: dict[str, int] = {"us": 1_000_000, "µs": 1_000_000, "ms": 1000, "s": 1, "ns": 1_000_000_000}
-"""Units of a time column, in parts of a second."""
 MOST_LINES = 2_000_000
 MOST_PROBLEMS = 20
 _BYTE = re.compile(r"(?:0[xX])?([0-9A-Fa-f]{1,2})h?")
@@ -45,14 +47,15 @@ class Captured:
 
     def line_of(self, byte: int) -> int:
         """The line on which a byte (from 1) stands; the first for 0."""
-        return next((line for start, line in reversed(self.lines) if start < max(byte, 1)), self.lines[0][1])
+        return self.lines[max(0, bisect_left(self.lines, (max(byte, 1), 0)) - 1)][1]
 
 
 @dataclass(frozen=True)
 class Capture:
-    """What was sent, in order, and the times at its ends where it has any."""
+    """What was sent, in order, the times at its ends where it has any, and what else its lines say."""
 
     sent: tuple[Captured, ...]
+    remarks: tuple[LineProblem, ...] = ()
 
     @property
     def duration_s(self) -> Fraction | None:
@@ -77,19 +80,23 @@ def read_capture(text: str) -> Capture:
     BadLinesError
         Lines that cannot be read, each with its number and what is accepted; up to MOST_PROBLEMS of them.
     """
-    reader = _Reader()
-    for number, line in enumerate(text.lstrip("\ufeff").splitlines(), 1):
-        if number > MOST_LINES:
-            reader.refuse(number, f"more than {MOST_LINES:,} lines; cut the capture to what matters")
-            break
-        reader.take(number, line)
-        if len(reader.problems) >= MOST_PROBLEMS:
-            break
+    reader, remarks = _Reader(), list[LineProblem]()
+    lines = text.lstrip("\ufeff").splitlines()
+    if len(lines) > MOST_LINES:
+        reader.refuse(MOST_LINES + 1, f"more than {MOST_LINES:,} lines; cut the capture to what matters")
+    elif is_i2c(lines):
+        remarks = read_i2c(lines, reader.add, reader.refuse)
+    else:
+        for number, line in enumerate(lines, 1):
+            reader.take(number, line)
+            if len(reader.problems) >= MOST_PROBLEMS:
+                break
+    reader.close_run()
     if not reader.problems and not reader.sent:
         reader.refuse(1, "nothing was sent in this capture; rows look like: C,2A or D,00 00 00 EF")
     if reader.problems:
         raise BadLinesError(tuple(reader.problems))
-    return Capture(tuple(reader.sent))
+    return Capture(tuple(reader.sent), tuple(remarks))
 
 
 class _Reader:
@@ -101,6 +108,10 @@ class _Reader:
         self.sent: list[Captured] = []
         self.problems: list[LineProblem] = []
         self.last_s: Fraction | None = None
+        # Rows of data are gathered: a frame may come byte by byte.
+        self._run = bytearray()
+        self._lines: list[tuple[int, int]] = []
+        self._run_at: Fraction | None = None
 
     def refuse(self, number: int, words: str) -> None:
         self.problems.append(LineProblem(number, words))
@@ -128,7 +139,7 @@ class _Reader:
             for place, field in enumerate(fields):
                 unit = re.search(r"\b(ns|us|µs|ms|s)\b", field.lower())
                 if unit and place not in (kind, data):
-                    return _Columns(kind, data, place, TIMES[unit[1]])
+                    return _Columns(kind, data, place, UNITS[unit[1]])
             return _Columns(kind, data, None)
         return _Columns(time=2 if len(fields) > 2 else None)
 
@@ -181,12 +192,22 @@ class _Reader:
             raise ValueError("no byte is given; a command or data row has one or more")
         return bytes(out)
 
+    def add(self, kind: Kind, data: bytes, number: int, at: Fraction | None) -> None:
+        """Take bytes that another notation tells of."""
+        self._add(Transaction(kind, data), number, at)
+
     def _add(self, transaction: Transaction, number: int, at: Fraction | None) -> None:
-        last = self.sent[-1] if self.sent else None
-        goes_on = last is not None and last.transaction.kind == transaction.kind == "data"
-        if goes_on and last is not None:
-            start = len(last.transaction.data)
-            joined = Transaction("data", last.transaction.data + transaction.data)
-            self.sent[-1] = Captured(joined, (*last.lines, (start, number)), last.at_s)
-        else:
+        if transaction.kind != "data":
+            self.close_run()
             self.sent.append(Captured(transaction, ((0, number),), at))
+            return
+        if not self._lines:
+            self._run_at = at
+        self._lines.append((len(self._run), number))
+        self._run += transaction.data
+
+    def close_run(self) -> None:
+        """The run of data so far is complete."""
+        if self._lines:
+            self.sent.append(Captured(Transaction("data", bytes(self._run)), tuple(self._lines), self._run_at))
+            self._run, self._lines = bytearray(), []

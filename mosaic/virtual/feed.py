@@ -10,7 +10,8 @@ A client sends lines of ASCII, each ended by a line feed::
     busy                 waits until the panel is idle; answered with "idle" and the milliseconds it took
 
 What cannot be read is answered with "?" and the line's number, and passed over: the next line is taken as it stands, so
-that half a line, or half a command, does no lasting harm.
+that half a line, or half a command, does no lasting harm. What the panel would ignore or take wrongly, such as a command
+it does not know, is answered in the same way, each kind of it once.
 """
 
 import re
@@ -24,6 +25,9 @@ from mosaic.virtual.base import VirtualController
 LONGEST_LINE = 16 * 1024
 MESSAGES_KEPT = 40
 LONGEST_DELAY_MS = 600_000
+MOST_ANSWERED = 64
+"""Different misuses that are answered in one session."""
+_DELAY = re.compile(r"[0-9]{1,6}")
 _HEX = re.compile(r"(?:[0-9A-Fa-f]{2}\s*)+")
 
 
@@ -43,7 +47,7 @@ class FeedSession:
         self._admit = admit
         self._rest = b""
         self._skipping = False
-        self._told = 0
+        self._answered: set[str] = set()
         self.panel: VirtualController | None = None
         self.is_closed = False
         self.line_count = 0
@@ -83,16 +87,13 @@ class FeedSession:
         if word in ("c", "d"):
             return self._bytes("command" if word == "c" else "data", rest)
         if word == "reset" and not rest:
-            self._play(Transaction("reset"))
-        elif word == "busy" and not rest:
+            return self._play(Transaction("reset"))
+        if word == "busy" and not rest:
             before = self.panel.now_ms
-            self._play(Transaction("busy"))
-            return [f"idle {float(self.panel.now_ms - before):g}"]
-        elif word == "delay" and rest.isdigit() and int(rest) <= LONGEST_DELAY_MS:
-            self._play(Transaction("delay", wait_ms=float(rest)))
-        else:
-            return self._refused(f"{text[:24]!r} is none of c, d, reset, delay MS, busy")
-        return []
+            return [*self._play(Transaction("busy")), f"idle {float(self.panel.now_ms - before):g}"]
+        if word == "delay" and _DELAY.fullmatch(rest) and int(rest) <= LONGEST_DELAY_MS:
+            return self._play(Transaction("delay", wait_ms=float(rest)))
+        return self._refused(f"{text[:24]!r} is none of c, d, reset, delay MS, busy")
 
     def _hello(self, word: str, token: str) -> list[str]:
         if word != "hello":
@@ -109,15 +110,20 @@ class FeedSession:
     def _bytes(self, kind: str, text: str) -> list[str]:
         if not _HEX.fullmatch(text.strip()):
             return self._refused(f"{text[:24]!r} is not whole bytes of two hexadecimal digits")
-        self._play(Transaction(kind, bytes.fromhex("".join(text.split()))))  # type: ignore[arg-type]
-        return []
+        return self._play(Transaction(kind, bytes.fromhex("".join(text.split()))))  # type: ignore[arg-type]
 
-    def _play(self, transaction: Transaction) -> None:
+    def _play(self, transaction: Transaction) -> list[str]:
         panel = needed(self.panel, "a panel")
         panel.take(transaction)
-        for said in panel.misuse[self._told :]:
-            self.messages.append(f"line {self.line_count}: {said.text}")
-        self._told = len(panel.misuse)
+        answers = []
+        for said in panel.misuse:
+            message = f"line {self.line_count}: {said.text}"
+            self.messages.append(message)
+            if said.text not in self._answered and len(self._answered) < MOST_ANSWERED:
+                self._answered.add(said.text)
+                answers.append(f"? {message}")
+        panel.misuse.clear()  # a program may go wrong a million times
+        return answers
 
     def _refused(self, words: str, line: int | None = None) -> list[str]:
         message = f"line {line or self.line_count}: {words}"

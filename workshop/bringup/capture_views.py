@@ -25,7 +25,8 @@ def replay(request: HttpRequest, build_id: int) -> HttpResponse:
     after = request.POST.get("after") == "1"
     try:
         text = pasted(request) if request.method == "POST" else examples.capture_of(device)
-        result = replayed(read_capture(text), device.passport, device.turn, device.link, after_setup=after)
+        capture = read_capture(text)
+        result = replayed(capture, device.passport, device.turn, device.link, after_setup=after)
     except MosaicError as error:
         problems = problems_of(error)
     context = {
@@ -33,14 +34,14 @@ def replay(request: HttpRequest, build_id: int) -> HttpResponse:
         "text": text, "problems": problems, "after": after, "is_example": request.method != "POST", "result": result,
     }  # fmt: skip
     if result is not None:
-        wrong: dict[int, list[str]] = {}
+        wrong: dict[int, list[str]] = {line: [words] for line, words in capture.remarks}
         for said, count in result.counted[:SHOWN_MISUSE]:
             wrong.setdefault(said.line, []).append(f"{said.misuse.text}{f', {count} times in all' if count > 1 else ''}")
         context |= {
             "glass_url": data_uri(png_of_values(result.shown, setting_of(device))),
             "more_misuse": max(0, len(result.counted) - SHOWN_MISUSE),
             "lines": _marked_lines(text, wrong),
-            "computed_ms": float(result.computed_s * 1000),
+            "computed_ms": float((result.computed_s if result.captured_s is None else result.comparable_s) * 1000),
             "captured_ms": None if result.captured_s is None else float(result.captured_s * 1000),
             "stretches": [
                 (s, float(s.computed_s * 1000), None if s.captured_s is None else float(s.captured_s * 1000))

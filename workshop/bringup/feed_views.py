@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from mosaic.exports.feed_program import feed_program
 from mosaic.virtual.panel import shown_pixels, virtual_panel
 from workshop.answers import image
 from workshop.bringup.feed_server import HELD_FOR
@@ -20,6 +21,7 @@ from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 
 EXAMPLES = settings.BASE_DIR / "examples" / "feed"
+PROGRAM = "program.c"
 FILES = {"panel_feed.h": "text/x-c", "panel_feed.c": "text/x-c", "panel_feed.py": "text/x-python"}
 
 
@@ -35,6 +37,12 @@ def _state(build: Build, feed: Feed) -> dict:
         "is_live": bool(feed.session and feed.seen and feed.seen > timezone.now() - HELD_FOR),
         "glass_url": reverse("bringup-feed-png", args=[build.pk, feed.version]),
     }
+
+
+def program_of(build: Build, feed: Feed) -> bytes:
+    """A complete program for this build: its set-up, its feed, and stripes on the whole glass."""
+    device = build.to_device()
+    return feed_program(device.passport, device.turn, settings.FEED_PORT, feed.token, build.name)
 
 
 def feed(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -80,10 +88,13 @@ def fresh_token(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def example(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
-    """One of the transports, to be put into the maker's own program."""
-    own_build(request, build_id)
-    if name not in FILES:
+    """One of the transports, to be put into the maker's own program; or a whole program to begin from."""
+    build = own_build(request, build_id)
+    if name == PROGRAM:
+        response = HttpResponse(program_of(build, _feed_of(build)), content_type="text/x-c")
+    elif name in FILES:
+        response = HttpResponse(Path(EXAMPLES / name).read_bytes(), content_type=FILES[name])
+    else:
         raise Http404("no such file")
-    response = HttpResponse(Path(EXAMPLES / name).read_bytes(), content_type=FILES[name])
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response

@@ -49,12 +49,13 @@ def _ways(report: Report) -> list[dict[str, Any]]:
     plan, found = report.plan, []
     for box, direction, compression in WAYS:
         order = report.packed.order if ORDERS[direction][0] == report.packed.along else direction
-        packed = pack(report.glyphs, box, order, compression)
+        packed, kept = pack(report.glyphs, box, order, compression), dict(COMPRESSIONS_OF_GLYPHS)[compression]
         found.append(
             {
-                "box": dict(BOXES)[box], "order": dict(BYTE_ORDERS)[order], "compression": dict(COMPRESSIONS_OF_GLYPHS)[compression],
+                "box": dict(BOXES)[box], "order": dict(BYTE_ORDERS)[order], "compression": kept,
                 "pixels": len(packed.pixels), "index": packed.index_bytes, "kerning": packed.kerning_bytes,
-                "flash": packed.flash_bytes, "here": (box, order, compression) == (plan.box, report.packed.order, plan.compression),
+                "flash": packed.flash_bytes,
+                "here": (box, order, compression) == (plan.box, report.packed.order, plan.compression),
                 "changes": {"box": box, "order": order, "compression": compression},
             }
         )  # fmt: skip
