@@ -5,9 +5,11 @@ import re
 import xml.etree.ElementTree as ET
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from mosaic.panels.loader import catalogue
+from tests.conftest import gradient, png_of
 from tests.reading import kept, single
 from workshop.bench.origins import TEMPLATES
 from workshop.builds.models import Build
@@ -231,6 +233,42 @@ class TestOrigins:
         post = {"name": "mine", "from": f"build-{theirs.pk}", "along_parts": "1"}
         assert signed_in.post(reverse("new-build"), post).status_code == 422
         assert not maker.builds.exists()
+
+    @pytest.mark.parametrize("query", ['0.96"', "0.96 inch", "0.96in scl", "GND white 128 x 64"])
+    def test_inches_pins_and_words_find_panels_as_on_the_shelf(self, signed_in, query):
+        found = [card.entry.ref for card in signed_in.get(reverse("new-shelf"), {"q": query}).context["cards"]]
+        assert "mono-oled-128x64" in found
+        assert not [ref for ref in found if not ref.startswith(("mono-oled-128x", "two-zone", "color-oled"))]
+        assert [card.entry.ref for card in signed_in.get(reverse("panels"), {"q": query}).context["page"].object_list] == found
+
+    def test_without_scripts_find_and_pages_keep_what_was_typed_and_make_nothing(self, signed_in, maker):
+        typed = {"name": "Tide lamp", "board": "small", "panel": "tft-80x160", "q": "epaper", "technology": "epaper"}
+        for button in ({"find": "1"}, {"page": "2"}):
+            page = signed_in.post(reverse("new-build"), {**typed, **button})
+            assert page.status_code == 200
+            assert 'value="Tide lamp"' in text_of(page)
+            assert {card.passport.technology for card in page.context["cards"][1:]} == {"epaper"}
+            assert page.context["cards"][0].entry.ref == "tft-80x160"
+        assert page.context["shelf"].number == 2
+        assert not maker.builds.exists()
+
+    def test_panels_stand_in_groups_the_usual_ones_first(self, signed_in):
+        page = signed_in.get(reverse("new-build"))
+        headings = [card.heading for card in page.context["cards"]]
+        assert headings[0] == "What most makers have"
+        assert "OLED, up to 1 inch" in headings
+
+    def test_identify_keeps_the_dropped_picture(self, signed_in, maker):
+        data = SimpleUploadedFile("gate.png", png_of(gradient(40, 30)))
+        target = signed_in.post(reverse("drop"), {"picture": data}).url
+        original = target.partition("original=")[2]
+        page = text_of(signed_in.get(target))
+        assert f"{reverse('identify')}?original={original}" in page
+        asked = signed_in.get(reverse("identify"), {"original": original})
+        assert original in text_of(asked)
+        ranked = signed_in.post(reverse("identify"), {"words": "0.96 inch OLED 128x64", "original": original})
+        assert f"original={original}" in text_of(ranked).partition("Start a build with it")[0]
+        assert "original=" not in text_of(signed_in.post(reverse("identify"), {"words": "0.96 inch OLED", "original": "0" * 64}))
 
     def test_the_shelf_keeps_what_was_chosen_in_front(self, signed_in):
         part = signed_in.get(reverse("new-shelf"), {"panel": "tft-80x160", "q": "600x448"})

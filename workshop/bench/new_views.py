@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 
 from mosaic.errors import MosaicError
@@ -14,21 +14,27 @@ from workshop.bench.origins import TEMPLATES, Origin, origin_of, start_from
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
 from workshop.documents.models import Upload
+from workshop.documents.pages import upload_of
 from workshop.errors import message_of
 from workshop.panels.parts import board_entries, panel_of
 from workshop.panels.shelf import TECHNOLOGIES, Card, shelf_page
 from workshop.stations import stations
 
-CARDS_SHOWN = 10
+CARDS_SHOWN = 18
 BUILDS_OFFERED = 50
 
 
 def new_build(request: HttpRequest) -> HttpResponse:
     """Pick panel, board and link, or what comes along; with a picture that was dropped before, or without."""
-    upload = _upload_of(request, request.POST.get("original") or request.GET.get("original"))
+    upload = upload_of(request)
     origin = origin_of(request.user, request.POST.get("from") or request.GET.get("from") or "")
-    form = NewBuildForm(request.POST or None, initial=_first_values(request, upload, origin), user=request.user, origin=origin)
-    if request.method == "POST" and form.is_valid():
+    searched = "find" in request.POST or "page" in request.POST  # without scripts: the shelf is asked, and nothing is made
+    typed = {name: request.POST[name] for name in NewBuildForm.base_fields if name in request.POST}
+    form = NewBuildForm(
+        None if searched else request.POST or None,
+        initial=typed if searched else _first_values(request, upload, origin), user=request.user, origin=origin,
+    )  # fmt: skip
+    if request.method == "POST" and not searched and form.is_valid():
         try:
             build = _made(request, form, origin)
         except MosaicError as error:
@@ -38,8 +44,13 @@ def new_build(request: HttpRequest) -> HttpResponse:
                 for station in stations():
                     station.begin_with(build, upload.original, upload.name)
             return redirect("build", build.pk)
-    context = {"form": form, "upload": upload, "origin": origin, **_shelf_context(request, form), **_offers(request)}
-    return render(request, "bench/new.html", context, status=422 if form.errors else 200)
+    context = {
+        "form": form,
+        "upload": upload,
+        "origin": origin,
+        **_shelf_context(request.POST or request.GET, request.user, form),
+    }
+    return render(request, "bench/new.html", context | _offers(request), status=422 if form.errors else 200)
 
 
 def _first_values(request: HttpRequest, upload: Upload | None, origin: Origin | None) -> dict[str, Any]:
@@ -74,27 +85,21 @@ def _offers(request: HttpRequest) -> dict[str, Any]:
 def shelf_part(request: HttpRequest) -> HttpResponse:
     """The panels to choose from, searched; the chosen one stays in front."""
     form = NewBuildForm(initial={"panel": request.GET.get("panel", "")}, user=request.user)
-    return render(request, "bench/partials/shelf.html", {"form": form, **_shelf_context(request, form)})
+    return render(request, "bench/partials/shelf.html", {"form": form, **_shelf_context(request.GET, request.user, form)})
 
 
-def _shelf_context(request: HttpRequest, form: NewBuildForm) -> dict[str, Any]:
+def _shelf_context(asked: QueryDict, user, form: NewBuildForm) -> dict[str, Any]:
     chosen = form["panel"].value() or ""
-    query, technology = request.GET.get("q", "")[:120], request.GET.get("technology", "")
+    query, technology = asked.get("q", "")[:120], asked.get("technology", "")
     technology = technology if technology in dict(TECHNOLOGIES) else ""
-    page = shelf_page(request.user, query, technology, request.GET.get("page"), a_page=CARDS_SHOWN)
-    entry = panel_of(request.user, chosen) if chosen else None
+    page = shelf_page(user, query, technology, asked.get("page"), a_page=CARDS_SHOWN)
+    entry = panel_of(user, chosen) if chosen else None
     cards = [card for card in page.object_list if card.entry.ref != chosen]
     return {
         "chosen": chosen,
-        "cards": [*([Card(entry)] if entry else []), *cards],
+        "cards": [*([Card(entry, "Chosen")] if entry else []), *cards],
         "shelf": page,
         "query": query,
         "technology": technology,
         "technologies": TECHNOLOGIES,
     }
-
-
-def _upload_of(request: HttpRequest, sha256: str | None) -> Upload | None:
-    if not sha256:
-        return None
-    return request.user.uploads.select_related("original").defer("original__data").filter(original_id=sha256).first()

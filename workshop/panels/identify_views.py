@@ -18,6 +18,7 @@ from mosaic.panels.loader import catalogue
 from mosaic.panels.passport import Passport
 from mosaic.panels.supply import LINK_NAMES
 from mosaic.virtual.panel import NO_COLOR
+from workshop.documents.pages import upload_of
 
 FAMILIES_SHOWN = 4
 FAR_BEHIND = 12.0
@@ -109,8 +110,9 @@ def understood(evidence: Evidence) -> list[str]:
 
 def identify(request: HttpRequest) -> HttpResponse:
     """The page; htmx asks for the ranking alone. Nothing is kept, so clues travel in the address or a post."""
-    form = CluesForm(request.POST or request.GET or None)
-    context: dict[str, Any] = {"form": form}
+    clues = {k: v for k, v in (request.POST or request.GET).items() if k != "original"}
+    form = CluesForm(clues or None)
+    context: dict[str, Any] = {"form": form, "upload": upload_of(request)}
     if form.is_bound:
         form.is_valid()
         context |= _ranked(form)

@@ -8,6 +8,7 @@ from mosaic.boards.board import board_from_plain, board_to_plain
 from mosaic.conversion.driving import drive
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.json_text import read_json
+from mosaic.panels.groups import size_words
 from mosaic.panels.loader import passport_from_plain, passport_to_plain
 from mosaic.panels.passport import Passport
 from workshop.errors import ConflictError
@@ -27,7 +28,7 @@ def words_of(passport: Passport) -> str:
             passport.name, passport.colors_in_words, TECHNOLOGY_WORDS[passport.technology], passport.notes, owned.marking,
             owned.seller, owned.notes, owned.currency, f"{passport.glass.width_px}x{passport.glass.height_px}",
             f"{passport.glass.height_px}x{passport.glass.width_px}", " ".join(option.kind for option in passport.links),
-            " ".join(pin.label for pin in passport.module.pins),
+            " ".join(pin.label for pin in passport.module.pins), size_words(passport),
         ]
     ).lower()  # fmt: skip
 

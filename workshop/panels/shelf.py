@@ -1,5 +1,6 @@
 """The shelf of panels: own ones first, then the catalogue, searched and cut into pages."""
 
+import re
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -7,6 +8,7 @@ from django.core.paginator import Page, Paginator
 
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import seen_outline_mm, seen_size
+from mosaic.panels.groups import group_of, in_groups
 from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import MountingPlan, mounting_plan
 from mosaic.panels.passport import Passport
@@ -15,7 +17,9 @@ from workshop.panels.parts import PanelEntry
 from workshop.panels.services import words_of
 
 CARDS_A_PAGE = 24
+_INCHES = re.compile(r"^(\d+(?:\.\d+)?)-?(?:\"|''|in|inch|inches)$")
 TECHNOLOGIES = (("", "all"), ("oled", "OLED"), ("tft", "TFT"), ("epaper", "e-paper"), ("own", "your own"))
+OWN_GROUP = "Your own"
 DRAWN_WIDTH, DRAWN_HEIGHT = 150.0, 66.0
 
 
@@ -24,6 +28,7 @@ class Card:
     """A panel on the shelf, with what its drawing needs."""
 
     entry: PanelEntry
+    heading_of_its_own: str = ""
 
     @property
     def passport(self) -> Passport:
@@ -51,6 +56,13 @@ class Card:
         return palette.measured if palette and len(palette) <= 7 else ()
 
     @property
+    def heading(self) -> str:
+        """What the card stands under."""
+        if self.heading_of_its_own:
+            return self.heading_of_its_own
+        return OWN_GROUP if self.entry.own else group_of(self.passport)
+
+    @property
     def links_words(self) -> str:
         return " or ".join(KINDS[option.kind].name for option in self.passport.links)
 
@@ -73,7 +85,8 @@ class _Both:
 
 
 def _words(query: str) -> list[str]:
-    return query.lower().replace("×", "x").split()[:8]
+    plain = query.lower().replace("×", "x").replace("″", '"')
+    return [_INCHES.sub(r"\1", word) for word in re.sub(r"(\d) x (\d)", r"\1x\2", plain).split()][:8]
 
 
 def _matches(passport: Passport, words: list[str]) -> bool:
@@ -91,8 +104,8 @@ def shelf_page(user, query: str, technology: str, page: str | None, *, a_page: i
     if technology != "own":
         own = own.filter(technology=technology) if technology else own
         shared = [
-            PanelEntry(slug, passport)
-            for slug, passport in catalogue().items()
+            PanelEntry(passport.slug, passport)
+            for passport in in_groups(list(catalogue().values()))
             if (not technology or passport.technology == technology) and _matches(passport, words)
         ]
     found = Paginator(_Both(own, shared), a_page).get_page(page)

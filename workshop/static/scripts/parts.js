@@ -1,3 +1,5 @@
+// In the search of panels Enter searches (htmx asks for the cards), and does not create the build.
+document.addEventListener("keydown", event => { if (event.key === "Enter" && event.target.id === "shelf-search") event.preventDefault(); });
 // New build: a choice of where to begin is taken at once; own parts show when nothing comes along in their place.
 document.querySelectorAll("select[data-submit]").forEach(select => select.addEventListener("change", () => select.form.requestSubmit()));
 const along = document.querySelector("input[name=along_parts]"), parts = document.getElementById("own-parts");
