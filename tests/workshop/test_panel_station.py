@@ -238,7 +238,7 @@ class TestOrigins:
     def test_inches_pins_and_words_find_panels_as_on_the_shelf(self, signed_in, query):
         found = [card.entry.ref for card in signed_in.get(reverse("new-shelf"), {"q": query}).context["cards"]]
         assert "mono-oled-128x64" in found
-        assert not [ref for ref in found if not ref.startswith(("mono-oled-128x", "two-zone", "color-oled"))]
+        assert not [ref for ref in found if not ref.startswith(("mono-oled-128x", "mono-oled-64x128", "two-zone", "color-oled"))]
         assert [card.entry.ref for card in signed_in.get(reverse("panels"), {"q": query}).context["page"].object_list] == found
 
     def test_without_scripts_find_and_pages_keep_what_was_typed_and_make_nothing(self, signed_in, maker):
