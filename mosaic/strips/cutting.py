@@ -38,6 +38,9 @@ class StripPlan:
     baseline : row within the untrimmed cell on which it stands, counted from its lower edge.
     equal_advance : every cell moves the pen by as much as the widest. spacing : pixels added to each advance.
     names : of the cells in order; cells beyond them are numbered.
+    drawn : whether a program draws whole cells, ground and all, or their ink only.
+    line : the cells that it puts side by side, and those that stand at a place of their own (`mosaic.strips.placing`);
+        "" for all of them on a line.
     """
 
     cut: Literal["grid", "gaps", "size"] = "grid"
@@ -55,6 +58,8 @@ class StripPlan:
     equal_advance: bool = False
     spacing: Annotated[int, Meta(ge=-64, le=256)] = 1
     names: tuple[str, ...] = ()
+    drawn: Literal["opaque", "see-through"] = "opaque"
+    line: Annotated[str, Meta(max_length=2000)] = ""
     recipe: Recipe = field(default=Recipe(method="threshold", ground="#000000"))
     form: Literal[1] = field(default=1)
 

@@ -74,6 +74,20 @@ class TestStrip:
         assert page.context["overlaps"]
         assert "erases" in page.content.decode()
 
+    def test_cells_stand_anywhere_and_only_those_that_meet_are_told(self, signed_in, build, strip):
+        self.change(signed_in, build, strip, columns=3, rows=1, spacing=-3, names="a b c", line="a@0,0 b@200,0")
+        page = signed_in.get(here("strip", build, strip.pk))
+        assert not page.context["overlaps"]
+        assert Image.open(io.BytesIO(signed_in.get(here("strip-line", build, strip.pk) + "?names=a+b@200,0").content)).width > 200
+        self.change(signed_in, build, strip, line="a@0,0 b@1,0")
+        assert signed_in.get(here("strip", build, strip.pk)).context["overlaps"]
+        self.change(signed_in, build, strip, drawn="see-through")
+        assert "see-through, no cell crops" in signed_in.get(here("strip", build, strip.pk)).content.decode()
+        refused = self.change(signed_in, build, strip, line="a nobody@3,4")
+        assert refused.status_code == 422
+        assert "o cell is called &#x27;nobody&#x27;" in refused.content.decode()
+        assert 'value="a nobody@3,4"' in refused.content.decode()
+
     def test_what_cannot_be_cut_is_told_and_what_was_typed_stands(self, signed_in, build, strip):
         answer = self.change(signed_in, build, strip, columns=500)
         assert answer.status_code == 422

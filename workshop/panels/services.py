@@ -25,8 +25,8 @@ def words_of(passport: Passport) -> str:
     owned = passport.owned
     return " ".join(
         [
-            passport.name, passport.colors_in_words, TECHNOLOGY_WORDS[passport.technology], passport.technology, passport.notes, owned.marking,
-            owned.seller, owned.notes, owned.currency, f"{passport.glass.width_px}x{passport.glass.height_px}",
+            passport.name, passport.colors_in_words, TECHNOLOGY_WORDS[passport.technology], passport.technology, passport.notes,
+            owned.marking, owned.seller, owned.notes, owned.currency, f"{passport.glass.width_px}x{passport.glass.height_px}",
             f"{passport.glass.height_px}x{passport.glass.width_px}", " ".join(option.kind for option in passport.links),
             " ".join(pin.label for pin in passport.module.pins), size_words(passport),
         ]

@@ -12,9 +12,10 @@ from mosaic.errors import MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record, to_record
-from mosaic.strips.cells import line_of, overlaps
+from mosaic.strips.cells import Cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, inked_of, sheet_rgb
 from mosaic.strips.files import index, zip_of
+from mosaic.strips.placing import crops, placed, scene_of
 from workshop.answers import go_to, image, passing_image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -34,7 +35,10 @@ from workshop.stations.overview import overview_of
 
 CUTS = [("grid", "a grid"), ("gaps", "the gaps between"), ("size", "a given size")]
 RECIPE_FIELDS = ("method", "threshold", "strength", "ground", "invert")
+DRAWN = [("opaque", "opaque, ground and all"), ("see-through", "see-through, ink only")]
 SHOWN_OVERLAPS = 6
+ON_A_LINE = 24
+"""Cells that stand on the line until others are named."""
 
 
 class StripForm(forms.Form):
@@ -57,6 +61,8 @@ class StripForm(forms.Form):
     names = forms.CharField(
         label="names", required=False, max_length=6000, widget=forms.TextInput(attrs=blank("names, separated by spaces"))
     )
+    line = forms.CharField(required=False, max_length=2000)
+    drawn = select("drawn", DRAWN)
     method = select("method", method_choices())
     threshold = slide("threshold", 0, 255, 1)
     strength = slide("strength", 0, 1, 0.01)
@@ -125,15 +131,24 @@ def _context(build: Build, row: Strip, form: StripForm, plan: StripPlan) -> dict
     except MosaicError as error:
         return {**context, "problem": message_of(error)}
     rows = index(cells, device)
-    meeting = overlaps(cells) if len(cells) <= 128 else []
+    line = _line(plan, cells)
+    try:
+        meeting = crops(placed(cells, line)) if plan.drawn == "opaque" else []
+    except MosaicError as error:  # a cell of the line is called otherwise now
+        meeting, context["line_problem"] = [], message_of(error)
     return {
         **context,
         "sheet_width": sheet.shape[1], "sheet_height": sheet.shape[0],
         "boxes": [(number, *box) for number, box in enumerate(boxes)],
         "rows": rows, "total": sum(row[-1] for row in rows),
         "overlaps": meeting[:SHOWN_OVERLAPS], "more_overlaps": max(0, len(meeting) - SHOWN_OVERLAPS),
-        "sample": " ".join(cell.name for cell in cells[:24]),
+        "sample": line, "drawn": plan.drawn,
     }  # fmt: skip
+
+
+def _line(plan: StripPlan, cells: tuple[Cell, ...]) -> str:
+    """What stands on the line: what the plan names, else the first cells."""
+    return plan.line or " ".join(cell.name for cell in cells[:ON_A_LINE])
 
 
 @require_POST
@@ -147,7 +162,7 @@ def change(request: HttpRequest, build_id: int, document_id: int) -> HttpRespons
         return refused(request, "pictures/strip.html", _context(build, row, form, plan), problems_in_words(form))
     plan = form.to_plan(plan)
     try:
-        cut_cells(row, plan, build.to_device())
+        placed(cut_cells(row, plan, build.to_device()), plan.line)
     except MosaicError as error:
         return refused(request, "pictures/strip.html", _context(build, row, form, row.record), message_of(error))
     save_posted(request, row, plan)
@@ -168,9 +183,9 @@ def line_png(request: HttpRequest, build_id: int, document_id: int) -> HttpRespo
     row = shelf.own(build, Strip, document_id)
     device, plan = build.to_device(), row.record
     cells = cut_cells(row, plan, device)
-    names = request.GET.get("names", "").split()[:64]
-    line = line_of(cells, names, ground_of(plan.recipe, device.passport), opaque=request.GET.get("how") == "opaque")
-    return passing_image(encode_png(sheet_rgb(line, device.passport), level=1))
+    opaque = request.GET.get("how", plan.drawn) == "opaque"
+    shown = scene_of(placed(cells, request.GET.get("names", "")), ground_of(plan.recipe, device.passport), opaque=opaque)
+    return passing_image(encode_png(sheet_rgb(shown, device.passport), level=1))
 
 
 def take(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:

@@ -22,6 +22,7 @@ from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell, line_of, overlaps, pack_cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, reduced_sheet
 from mosaic.strips.files import c_header, index, index_csv, python_source, zip_of
+from mosaic.strips.placing import crops, placed, scene_of
 from tests.mosaic.animation.test_animation import device
 
 MONO, PAPER, TFT = (device(s) for s in ("mono-oled-128x64", "epaper-296x128-four-colour", "tft-128x160-12bit"))
@@ -118,6 +119,39 @@ class TestOverlap:
     def test_an_empty_margin_that_is_covered_loses_nothing(self):
         wide = Cell("C", np.zeros((4, 6), np.uint8), np.zeros((4, 6), bool), 0, 4, 4)
         assert overlaps((wide,)) == []
+
+
+class TestPlacing:
+    A = TestOverlap().cell("A", 6, 4)
+    B = TestOverlap().cell("B", 4, 5)
+
+    def test_places_by_hand_and_the_line_beside_them(self):
+        scene = placed((self.A, self.B), "A B B@-1,2")
+        assert [(p.cell.name, p.x, p.y, p.follows) for p in scene] == [("A", 0, 0, True), ("B", 4, 0, True), ("B", -1, 2, False)]
+        drawn = scene_of(scene, 0, opaque=True)
+        assert drawn.shape == (6, 8)
+        assert drawn[4:, :4].tolist() == [[1, 1, 1, 0]] * 2
+
+    def test_crops_are_told_of_those_that_meet_only(self):
+        """A at 0, 0 is 6 x 4; B at 5, 3 covers one pixel of it, at 6, 4 none: it lies beside the last column and row."""
+        cells = (self.A, self.B)
+        assert [(o.first, o.second, o.covered_px) for o in crops(placed(cells, "A@0,0 B@5,3"))] == [("A", "B", 1)]
+        for apart in ("A@0,0 B@6,3", "A@0,0 B@5,4", "A@4,0 B@0,0", "A@0,4 B@0,0"):
+            assert crops(placed(cells, apart)) == [], apart
+        assert [(o.first, o.second) for o in crops(placed(cells, "A B"))] == [("A", "A"), ("A", "B")]
+        assert crops(placed(cells, "B")) == []
+
+    def test_the_line_is_as_ever(self):
+        cells = cells_from_sheet(SHEET, PLAN, 0)
+        scene = placed(cells, "block bar 2")
+        assert np.array_equal(scene_of(scene, 0, opaque=False), line_of(cells, ["block", "dash", "bar", "2"], 0, opaque=False))
+
+    @pytest.mark.parametrize(
+        ("text", "words"), [("A C", "no cell is called 'C'"), ("A@9999,0", "within 4096 px"), ("A " * 65, "65 cells are placed")]
+    )
+    def test_what_cannot_be_placed_is_told(self, text, words):
+        with pytest.raises(BadValueError, match=words):
+            placed((self.A, self.B), text)
 
 
 class TestFiles:

@@ -8,10 +8,11 @@ for (const heard of ["input", "change"]) document.body.addEventListener(heard, (
 // A line of cells is drawn by the server for the names typed here.
 const line = document.querySelector("[data-line]");
 if (line) {
-  const sample = document.getElementById("sample"), shot = document.getElementById("line-shot"), opaque = document.getElementById("opaque");
+  const sample = document.getElementById("sample"), shot = document.getElementById("line-shot"), drawn = document.getElementById("drawn");
   let timer = 0;
-  const ask = () => { shot.src = `${line.dataset.line}?names=${encodeURIComponent(sample.value)}&how=${opaque?.checked ? "opaque" : ""}&r=${Date.now()}`; };
+  const ask = () => { shot.src = `${line.dataset.line}?names=${encodeURIComponent(sample.value)}&how=${drawn?.value ?? "opaque"}&r=${Date.now()}`; };
   line.addEventListener("input", () => { clearTimeout(timer); timer = setTimeout(ask, WAIT_MS); });
+  line.addEventListener("change", ask);
   line.addEventListener("submit", event => { event.preventDefault(); ask(); });
 }
 
