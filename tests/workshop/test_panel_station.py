@@ -8,15 +8,18 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from mosaic.device.notes import Readings
 from mosaic.panels.loader import catalogue
 from tests.conftest import gradient, png_of
 from tests.reading import kept, single
 from workshop.bench.origins import TEMPLATES
 from workshop.builds.models import Build
 from workshop.builds.services import drifts_of, start_build
+from workshop.documents.services import save_single
 from workshop.lettering.documents import Lettering, TextsDocument
 from workshop.panels.parts import panel_of
 from workshop.panels.services import change_passport, make_mine
+from workshop.panelwork.documents import ReadingsDocument
 from workshop.pictures.documents import Picture
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -205,6 +208,14 @@ class TestOrigins:
         assert copied.original_id == picture.original_id
         assert copied.head_id != picture.head_id
         assert copied.record == picture.record
+
+    def test_what_stays_behind_is_said(self, signed_in, build):
+        origin = f"{reverse('new-build')}?from=build-{build.pk}"
+        page = " ".join(text_of(signed_in.get(origin)).split())
+        assert f"Stays with “{build.name}”: earlier revisions of everything" in page
+        save_single(ReadingsDocument, build=build, base=0, record=Readings())
+        assert f"Stays with “{build.name}”: {ReadingsDocument.NOUN}, and earlier" in text_of(signed_in.get(origin))
+        assert "Stays with" not in text_of(signed_in.get(f"{reverse('new-build')}?from=template-round-gauge"))
 
     def test_wishes_alone_on_other_parts(self, signed_in, build):
         Build.objects.update(light_lux=4321)

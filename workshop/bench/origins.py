@@ -11,11 +11,11 @@ from mosaic.panels.loader import catalogue, passport_from_plain
 from mosaic.panels.mounting import MountingPlan, mounting_plan
 from mosaic.panels.passport import Passport
 from mosaic.registry import Registry
-from workshop.builds.models import Build, WiringDocument
+from workshop.builds.models import Build, SetupDocument, WiringDocument
 from workshop.builds.services import start_build
 from workshop.documents import shelf
 from workshop.documents.services import copy_to
-from workshop.stations.exchange import contents_in_words, copy_all
+from workshop.stations.exchange import contents_in_words, copy_all, left_behind_in_words
 
 WISHES = (
     "supply_kind", "cell_v", "capacity_mah", "viewing_distance_mm", "light_lux", "frame_time_limit_ms", "energy_limit_mwh",
@@ -113,6 +113,14 @@ class Origin:
         """What has been made for it, counted; "" for nothing."""
         return contents_in_words(self.build) if self.build else ""
 
+    @property
+    def left_behind_words(self) -> str:
+        """What stays with the origin whatever is chosen; "" for a template."""
+        if self.build is None:
+            return ""
+        found = left_behind_in_words(self.build)
+        return f"{found}, and earlier revisions of everything" if found else "earlier revisions of everything"
+
 
 def origin_of(user, key: str) -> Origin | None:
     """The origin of a key such as "template-round-gauge" or "build-3"; None where there is none."""
@@ -150,9 +158,10 @@ def start_from(
         build = Build(owner=owner, name=name, **{part: getattr(origin.build, part) for part in PARTS}, **more)
         build.full_clean(exclude=["passport", "board"])
         build.save()
-        wiring = shelf.single(origin.build, WiringDocument) if origin.build else None
-        if wiring is not None:
-            copy_to(wiring, build)
+        for kind in (WiringDocument, SetupDocument):
+            own_document = shelf.single(origin.build, kind) if origin.build else None
+            if own_document is not None:
+                copy_to(own_document, build)
     if contents and origin.build is not None:
         copy_all(origin.build, build)
     return build

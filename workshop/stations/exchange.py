@@ -34,6 +34,16 @@ def copy_all(origin: Build, build: Build) -> None:
         station.copy(origin, build, refs)
 
 
+def left_behind_in_words(build: Build) -> str:
+    """What no copy of a build brings along, of that which it has: "readings, touch"; "" for nothing.
+
+    Readings, stages and the like say what was seen on one device.
+    """
+    copied = [kind for s in stations() for kind in s.copied()]
+    behind = [kind for s in stations() for kind in s.documents if kind not in copied and not kind.OF_DEVICE]
+    return ", ".join(kind.NOUN for kind in behind if kind.objects.filter(build=build).exists())
+
+
 def contents_in_words(build: Build) -> str:
     """What `copy_all` would bring along: "3 pictures, 2 letterings"; "" for nothing."""
     counts = [(kind, kind.objects.filter(build=build).count()) for s in stations() for kind in s.copied()]
