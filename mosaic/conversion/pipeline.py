@@ -39,6 +39,7 @@ class Fitted:
     linear: FloatArray
     cut: Cut
     coverage: npt.NDArray[np.bool_] | None = None
+    aimed_error: float | None = None
 
     @cached_property
     def histogram(self) -> npt.NDArray[np.float64]:
@@ -64,6 +65,7 @@ class Converted:
     proof : what the virtual panel says
     perceived_error : CIELAB units at `sigma_px`
     unpolished_error : the same before the search; None where none was made
+    aimed_error : the same where both aim and result are reckoned in the colours that a vivid recipe asks for; None elsewhere
     coverage : (H, W) where the picture is opaque, if that was asked for
     """
 
@@ -78,6 +80,7 @@ class Converted:
     passport: Passport
     unpolished_error: float | None = None
     coverage: npt.NDArray[np.bool_] | None = None
+    aimed_error: float | None = None
 
     @cached_property
     def shares(self) -> tuple[float, ...]:
@@ -213,6 +216,21 @@ def eye_error(target: FloatArray, pixels: npt.NDArray[np.uint8], passport: Passp
     return rms_difference(target, seen_lightness(luminance(palette.linear())[pixels], sigma_px))
 
 
+def aimed_error(
+    toned: FloatArray, pixels: npt.NDArray[np.uint8], recipe: Recipe, passport: Passport, sigma_px: float
+) -> float | None:
+    """How far a vivid result lies from its own aim: both in the blend of measured and nominal colours that was asked for.
+
+    Against the measured colours a vivid picture always looks worse; this says how well it does what it was to do.
+    """
+    palette = passport.palette
+    if palette is None or palette.is_tone or not recipe.nominal_share:
+        return None
+    light = palette.linear(recipe.nominal_share / 100)
+    target = seen_between(toned, light[palette.darkest], light[palette.lightest], sigma_px)
+    return difference_of_colors(target, pixels, light, sigma_px)
+
+
 @dataclass(frozen=True, eq=False)
 class Searched:
     """Pixels after the search, and the perceived error before it."""
@@ -296,4 +314,7 @@ def convert(
         proof = prove(passport, turn, setup_part(passport, turn), parts, pixels, len(packed))
         error = eye_error(target.result(), pixels, passport, turn, sigma_px)
     before = searched.unpolished_error if searched else None
-    return Converted(pixels, made.toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage)
+    aimed = aimed_error(made.toned, pixels, recipe, passport, sigma_px)
+    return Converted(
+        pixels, made.toned, packed, parts, proof, error, sigma_px, fitted.cut, passport, before, fitted.coverage, aimed
+    )

@@ -8,12 +8,15 @@ from mosaic.color.lab import chroma, linear_to_lab
 from mosaic.color.srgb import bytes_to_linear, linear_to_srgb, luminance
 from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import PictureSubject
+from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.task import fit_to_panel
 
 ENLARGED_FROM = 0.95
 """Source pixels to a panel pixel under which enlarging is seen as blur."""
 STRONG_REDUCTION = 2.5
 """Source pixels to a panel pixel from which lines of one source pixel get lost."""
+MOST_SATURATION = 3.0
+"""The factor that a recipe takes at most."""
 COLORFUL = 12.0
 """Mean chroma C*ab above which a picture counts as colourful."""
 AREA_PX = 8
@@ -82,6 +85,22 @@ def mean_chroma(linear_rgb: npt.NDArray[np.floating]) -> float:
     return float(chroma(linear_to_lab(linear_rgb)).mean())
 
 
+def washed_out_answers(recipe: Recipe, blends: bool) -> dict[str, Fix]:
+    """What helps a picture that looks washed out: more saturation, and where a palette `blends`, a step towards vivid.
+
+    Each is a step of its own: half of the way to the nominal colours, or two fifths more saturation.
+    """
+    found: dict[str, Fix] = {}
+    more = min(MOST_SATURATION, round(recipe.saturation * 1.4, 2))
+    if more > recipe.saturation or blends:
+        found["saturation"] = Fix(f"Raise saturation to {more:g}", "recipe", {"saturation": more})
+    if blends:
+        vivid = min(100.0, recipe.nominal_share + 50)
+        label = "Reduce half way to vivid" if vivid == 50 else f"Reduce {vivid:g} % vivid"
+        found["vivid"] = Fix(label, "recipe", {"nominal_share": vivid})
+    return found
+
+
 def saturation_lost(subject: PictureSubject) -> list[Finding]:
     """The palette cannot show the picture's colours by far."""
     palette = subject.converted.passport.palette
@@ -96,11 +115,8 @@ def saturation_lost(subject: PictureSubject) -> list[Finding]:
     shown = mean_chroma(area_means(subject.converted.pixels, colors, AREA_PX))
     if shown >= KEPT_CHROMA * meant:
         return []
-    vivid = min(100.0, subject.recipe.nominal_share + 50)
-    more = min(3.0, round(subject.recipe.saturation * 1.4, 2))
-    fix = Fix("Reduce half way to vivid", "recipe", {"nominal_share": vivid})
-    if subject.recipe.nominal_share >= 50:
-        fix = Fix(f"Raise saturation to {more:g}", "recipe", {"saturation": more})
+    more_vivid, more_saturated = (washed_out_answers(subject.recipe, True)[name] for name in ("vivid", "saturation"))
+    fix = more_saturated if subject.recipe.nominal_share >= 50 else more_vivid
     return [
         Finding(
             "picture.saturation-lost",

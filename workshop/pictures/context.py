@@ -11,6 +11,8 @@ from mosaic.conversion.pipeline import Pixels
 from mosaic.device.budget import send_s
 from mosaic.device.device import Device
 from mosaic.exports.registry import EXPORTERS
+from mosaic.findings import Fix
+from mosaic.findings.pictures import washed_out_answers
 from mosaic.forms import from_record
 from mosaic.panels.geometry import seen_size_mm, seen_zones
 from mosaic.panels.passport import Passport
@@ -102,6 +104,7 @@ def station_context(
         "corner_percent": _corner_percent(device.passport.glass.corner_mm, width_mm, height_mm),
         "here_findings": moving.findings,
         "pictures": overview.offered("pixels"),
+        "washed_out": _washed_out(recipe, device),
         **overview.elsewhere,
         "elsewhere": len(overview.findings) - len(moving.findings),
         "send_ms": float(send_s(device, report.converted.parts) * 1000),
@@ -119,6 +122,15 @@ def station_context(
         **histograms(report),
         **({} if passing else settled_context(report, build, device)),
     }
+
+
+def _washed_out(recipe: Recipe, device: Device) -> list[Fix]:
+    """What a maker may try whose picture looks washed out on this panel."""
+    palette = device.passport.palette
+    if palette is not None and palette.is_tone:
+        return []
+    answers = washed_out_answers(recipe, palette is not None)
+    return [fix for fix in answers.values() if any(getattr(recipe, name) != value for name, value in fix.changes.items())]
 
 
 def settled_context(report: Report, build: Build, device: Device) -> dict[str, Any]:

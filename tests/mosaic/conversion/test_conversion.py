@@ -9,7 +9,7 @@ from PIL import Image
 from mosaic.color.eye import SIGMA_ONE_TONE, SIGMA_PALETTE
 from mosaic.color.srgb import linear_to_bytes
 from mosaic.conversion.pipeline import convert, eye_error, fit_stage, seen_target
-from mosaic.imports.pictures import read_picture
+from mosaic.imports.pictures import SourcePicture, read_picture
 from mosaic.panels.loader import catalogue
 from mosaic.reduce.recipe import Recipe
 from workshop.scenario.painting import CONTINUOUS_TONE
@@ -85,3 +85,18 @@ def test_what_round_glass_hides_is_not_counted():
     panel, recipe = catalogue()["tft-240x240-round"], Recipe(scaling="nearest", method="threshold")
     done = convert(fit_stage(read_picture(out.getvalue()), recipe, panel, 0), recipe, panel, 0, 1.5)
     assert (done.marked_share, done.light_share) == (0, 0)
+
+
+def test_vivid_is_judged_by_its_own_aim_too():
+    """All red of the data sheet: wholly vivid, red dots are exactly what was aimed at, and far from the true colours' aim."""
+    panel = catalogue()["epaper-296x128-four-colour"]
+    red = np.tile(np.array(panel.palette.nominal_rgb[panel.palette.names.index("red")], np.uint8), (128, 296, 1))
+    source = SourcePicture(red, None, "PNG")
+    made = {}
+    for share in (0.0, 100.0):
+        recipe = Recipe(nominal_share=share)
+        made[share] = convert(fit_stage(source, recipe, panel, panel.rotation), recipe, panel, panel.rotation, 0.8)
+    assert made[0.0].aimed_error is None
+    assert made[100.0].shares[panel.palette.names.index("red")] == 1
+    assert made[100.0].aimed_error == pytest.approx(0, abs=0.01)
+    assert made[100.0].perceived_error > 5

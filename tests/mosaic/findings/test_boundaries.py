@@ -18,7 +18,7 @@ from mosaic.findings.memory import (
     scan_needs_its_frame,
     scan_starves_memory,
 )
-from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel
+from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
 from mosaic.findings.rules import device_findings
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 from mosaic.imports.pictures import SourcePicture
@@ -184,6 +184,14 @@ class TestPictures:
         # White strokes on black: 0.21, 0.5, 0.79 and 0.81 are drawn, three of them grey.
         dark = np.where(levels == 1.0, 0.0, encoded).astype(np.float32)
         assert greyed_share(np.repeat(dark[..., None], 3, axis=2)) == pytest.approx(3 / 4)
+
+    def test_answers_to_a_washed_out_picture(self):
+        both = washed_out_answers(Recipe(), True)
+        assert {name: fix.changes for name, fix in both.items()} == {
+            "saturation": {"saturation": 1.4}, "vivid": {"nominal_share": 50.0},
+        }  # fmt: skip
+        assert list(washed_out_answers(Recipe(), False)) == ["saturation"]
+        assert washed_out_answers(Recipe(saturation=3.0), False) == {}
 
     @pytest.mark.parametrize(
         ("nominal", "saturation", "changes"),
