@@ -64,7 +64,7 @@ class Trial:
     second_words: str
 
     @property
-    def parts_them(self) -> bool:
+    def tells_them_apart(self) -> bool:
         """Whether the two can be told apart by it."""
         return self.first.shape != self.second.shape or bool((self.first != self.second).any())
 
@@ -86,7 +86,7 @@ def shown_by(passport: Passport, sent: tuple[Transaction, ...]) -> npt.NDArray[n
 def part(first: Passport, second: Passport) -> Trial:
     """The transmission that tells the two apart more plainly: the set-up and picture of one of them."""
     trials = [_trial(sender, first, second) for sender in (first, second)]
-    return max(trials, key=lambda trial: trial.parts_them)
+    return max(trials, key=lambda trial: trial.tells_them_apart)
 
 
 def _trial(sender: Passport, first: Passport, second: Passport) -> Trial:

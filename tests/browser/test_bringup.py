@@ -165,7 +165,7 @@ def test_an_offset_is_read_off_a_ruler(workshop, live_server, complaints):
     expect(page.locator("#main")).to_contain_text("its first row is 0")
     page.get_by_label("First number on the glass").fill("100")
     page.get_by_label("Rows between the edge and its mark").fill("20")
-    page.get_by_role("button", name="Let the glass begin there").click()
+    page.get_by_role("button", name="Set this offset").click()
     expect(page.get_by_role("status").first).to_contain_text("The glass begins at row 80 now")
     build.refresh_from_db()
     assert build.passport["ram"]["offset_y"] == 80

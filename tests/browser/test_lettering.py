@@ -39,7 +39,7 @@ def test_lettering_is_made_of_a_face_and_taken(workshop, complaints):
     page = workshop
     station(page, "Tide & wind board")
     page.get_by_role("link", name="Another lettering").click()
-    page.get_by_role("button", name="Letter with it: DejaVu Sans Condensed").click()
+    page.get_by_role("button", name="Use this face: DejaVu Sans Condensed").click()
     expect(page.get_by_role("heading", name="DejaVu Sans Condensed", level=1)).to_be_visible()
     first = glass_pixels(page)
     assert first.shape == (128, 296, 3)
@@ -119,7 +119,7 @@ def test_coverage_is_told_and_mended(workshop, complaints):
     page.get_by_label("written instead of U+0416").fill("K")
     page.get_by_role("button", name="Write it instead of U+0416").click()
     expect(page.locator(".fm-replaced")).to_contain_text("Ж as K")
-    page.get_by_role("button", name="Take 1 from DejaVu Sans").click()
+    page.get_by_role("button", name="Use 1 of DejaVu Sans").click()
     expect(page.locator(".fm-below")).to_contain_text("characters are there")
     assert kept_plan("Tide figures").fallback == "sans"
     page.keyboard.press("z")
@@ -217,7 +217,7 @@ def test_texts_are_measured_at_their_widest(workshop, complaints):
     station(page, "Sign-out panel")
     page.get_by_role("link", name="Measuring").click()
     page.get_by_label("What this build’s screens show").fill("Boats out: {0..24}\nThe whole fleet, oars and all, is on the water")
-    page.get_by_role("button", name="Keep and measure").click()
+    page.get_by_role("button", name="Save and measure").click()
     expect(page.get_by_role("status").first).to_contain_text("measured anew")
     rows = page.locator(".fm-measured-list > li")
     expect(rows.nth(0)).to_contain_text("widest as Boats out: 2")
@@ -226,7 +226,7 @@ def test_texts_are_measured_at_their_widest(workshop, complaints):
     page.get_by_label("a text or a value to try").press("Enter")
     expect(page.get_by_label("What was tried")).to_contain_text("mm")
     page.get_by_label("What this build’s screens show").fill("Boats {0..")
-    page.get_by_role("button", name="Keep and measure").click()
+    page.get_by_role("button", name="Save and measure").click()
     expect(page.get_by_role("alert")).to_contain_text("Line 1")
     assert page.get_by_label("What this build’s screens show").input_value() == "Boats {0.."
 
@@ -236,11 +236,11 @@ def test_sizes_modes_and_packing_are_taken(workshop, complaints):
     station(page, "Sign-out panel")
     page.get_by_role("link", name="Sizes & modes").click()
     expect(page.locator(".fm-cells figure.is-here")).to_contain_text("hinted, 4 levels, in use")
-    page.get_by_role("button", name="Take 20 px, fitted, 16 levels").click()
+    page.get_by_role("button", name="Use 20 px, fitted, 16 levels").click()
     expect(page.locator(".fm-cells figure.is-here")).to_contain_text("in use")
     assert (kept_plan("Rack list").size_px, kept_plan("Rack list").bits) == (20, 4)
     page.get_by_role("link", name="Packing").click()
-    page.get_by_role("button", name="Pack it like this: cropped to its ink, along rows, as runs").click()
+    page.get_by_role("button", name="Use this packing: cropped to its ink, along rows, as runs").click()
     expect(page.locator("tr.is-here").first).to_contain_text("as runs")
     expect(page.get_by_text("Read back from its bytes")).to_be_visible()
     assert kept_plan("Rack list").compression == "runs"

@@ -61,7 +61,7 @@ def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, live_server
     build.refresh_from_db()
     assert "c 20" in build.passport["sequences"]["setup"]
     page.get_by_label("Found elsewhere").fill("cmd(0x11);\ncmd(what);")
-    page.get_by_role("button", name="Put them side by side").click()
+    page.get_by_role("button", name="Compare side by side").click()
     expect(page.get_by_role("alert").last).to_contain_text("Found, line 2: cmd(what) gives no byte")
     assert complaints == []
 
@@ -131,7 +131,7 @@ def test_touches_are_fitted(workshop, live_server, complaints):
     expect(page.get_by_role("alert").last).to_contain_text("lie in a line")
     page.get_by_label("Raw x and y").fill("402 441\n388 3702\n3655 3688\n3671 430\n2026 2071")
     page.get_by_role("button", name="Fit them").click()
-    expect(page.locator(".fm-right")).to_contain_text("exchanged")
+    expect(page.locator(".fm-right")).to_contain_text("swapped")
     with page.expect_download() as waiting:
         page.get_by_role("link", name="touch_fit.h").click()
     assert "touch_place" in waiting.value.path().read_text()

@@ -260,7 +260,7 @@ def test_all_files_in_the_background(workshop):
     open_build(page, "Barometer")
     page.get_by_role("button", name="Make all files of this build").click()
     with page.expect_download() as waiting:
-        page.get_by_role("link", name="Take barometer.zip").click()
+        page.get_by_role("link", name="Download barometer.zip").click()
     assert waiting.value.path().read_bytes()[:2] == b"PK"
 
 

@@ -27,7 +27,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
     contrast = page.locator("#recipe [name=contrast]")
     before = contrast.input_value()
     page.get_by_role("combobox", name="method").select_option(index=2)
-    page.get_by_role("button", name="Keep this recipe").click()
+    page.get_by_role("button", name="Save recipe").click()
     chosen = page.get_by_role("combobox", name="method").input_value()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("combobox", name="method")).not_to_have_value(chosen)

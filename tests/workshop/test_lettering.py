@@ -58,7 +58,7 @@ def fix(client, row, changes, **more):
 class TestFaces:
     def test_every_face_can_be_started_and_is_shown(self, signed_in, build):
         page = signed_in.get(here("faces", build))
-        assert page.content.count(b">Letter with it<") == len(FACES)
+        assert page.content.count(b">Use this face<") == len(FACES)
         assert b"SIL Open Font License" in page.content
         for face, _, _, key in page.context["rows"]:
             specimen = signed_in.get(here("specimen", build, face.slug, key))

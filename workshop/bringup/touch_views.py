@@ -104,7 +104,7 @@ def touch(request: HttpRequest, build_id: int) -> HttpResponse:
     except MosaicError as error:
         return render(request, "bringup/touch.html", _context(build, text, [message_of(error)]), status=422)
     save_single(TouchReadingsDocument, build=build, base=base_of(request), record=TouchReadings(text))
-    messages.success(request, "The readings were kept.")
+    messages.success(request, "The readings were saved.")
     return redirect("bringup-touch", build.pk)
 
 

@@ -130,7 +130,7 @@ def edit_board(request: HttpRequest, ref: str) -> HttpResponse:
             status = 409 if isinstance(error, ConflictError) else 422
             entry.own.revision = getattr(error, "head", None) or entry.own.revision
         else:
-            messages.success(request, "Kept. Builds that use it keep their snapshot, and are told of the difference.")
+            messages.success(request, "Saved. Builds that use it keep their snapshot, and are told of the difference.")
             return redirect("board", ref)
     return render(request, "panels/board_edit.html", {**_context(entry), "form": form}, status=status)
 

@@ -101,7 +101,7 @@ def edit(request: HttpRequest, ref: str) -> HttpResponse:
         except MosaicError as error:
             form.refuse(error)
             return _edit_page(request, entry, form=form, conflict=error, status=_status(error))
-        messages.success(request, "Kept. Builds that use it keep their snapshot, and are told of the difference.")
+        messages.success(request, "Saved. Builds that use it keep their snapshot, and are told of the difference.")
         return redirect("panel", ref)
     return _edit_page(request, entry, form=form)
 
@@ -140,7 +140,7 @@ def edit_text(request: HttpRequest, ref: str) -> HttpResponse:
             request, entry, form=passport_form(entry.own.passport), conflict=error, text=text,
             problems=problem_lines(error), status=_status(error),
         )  # fmt: skip
-    messages.success(request, "Kept as written.")
+    messages.success(request, "Saved as written.")
     return redirect("panel", ref)
 
 

@@ -92,7 +92,7 @@ def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
         except ConflictError as error:
             conflict, status = message_of(error), 409
         if not (problems or conflict):
-            messages.success(request, "The readings were kept.")
+            messages.success(request, "The readings were saved.")
             return redirect("check-sheet", build.pk)
     lines = [_line(check, build, typed, problems) for check in checks]
     context = {

@@ -156,7 +156,7 @@ def mounting(request: HttpRequest, build_id: int) -> HttpResponse:
         return redirect("mounting", build.pk)
     if request.method == "POST" and form.is_valid():
         services.set_opening(build=build, opening=form.to_opening(), revision=revision_of(request))
-        messages.success(request, "The opening was kept.")
+        messages.success(request, "The opening was saved.")
         return redirect("mounting", build.pk)
     overview = overview_of(build)
     context = {

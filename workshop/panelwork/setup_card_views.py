@@ -86,7 +86,7 @@ def setup_card(request: HttpRequest, build_id: int) -> HttpResponse:
     except MosaicError as error:
         form.refuse(error)
         return _page(request, build, card, form, status=409 if isinstance(error, ConflictError) else 422)
-    messages.success(request, "The card was kept.")
+    messages.success(request, "The card was saved.")
     return redirect("setup-card", build.pk)
 
 

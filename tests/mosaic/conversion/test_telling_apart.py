@@ -18,14 +18,14 @@ C = catalogue()
 class TestParting:
     def test_the_two_common_oleds(self):
         trial = part(C["mono-oled-128x64"], C["mono-oled-128x64-132"])
-        assert trial.parts_them
+        assert trial.tells_them_apart
         assert trial.sender.slug == "mono-oled-128x64"
         assert trial.first_words == "the F stands whole, in its frame"
         assert "noise" in trial.second_words
 
     def test_panels_that_take_the_same(self):
         trial = part(C["tft-240x240-square"], C["tft-240x240-round"])
-        assert not trial.parts_them
+        assert not trial.tells_them_apart
 
     @pytest.mark.parametrize("slug", C)
     def test_the_picture_looks_different_however_it_is_turned(self, slug):
