@@ -240,7 +240,7 @@ def test_sizes_modes_and_packing_are_taken(workshop, complaints):
     expect(page.locator(".fm-cells figure.is-here")).to_contain_text("in use")
     assert (kept_plan("Rack list").size_px, kept_plan("Rack list").bits) == (20, 4)
     page.get_by_role("link", name="Packing").click()
-    page.get_by_role("button", name="Use this packing: cropped to its ink, along rows, as runs").click()
+    page.get_by_role("button", name="Use this packing: cropped to its ink, rows, first pixel high, as runs").click()
     expect(page.locator("tr.is-here").first).to_contain_text("as runs")
     expect(page.get_by_text("Read back from its bytes")).to_be_visible()
     assert kept_plan("Rack list").compression == "runs"

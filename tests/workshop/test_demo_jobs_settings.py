@@ -58,8 +58,8 @@ class TestJobs:
         page = signed_in.post(reverse("start-files", args=[picture.build_id])).content.decode()
         job = Job.objects.get()
         assert job.state == "done", job.message
-        assert "hx-get" in page or "Take tide_board.zip" in page
-        assert "Take tide_board.zip" in signed_in.get(reverse("job", args=[job.pk])).content.decode()
+        assert "hx-get" in page or "Download tide_board.zip" in page
+        assert "Download tide_board.zip" in signed_in.get(reverse("job", args=[job.pk])).content.decode()
         archive = zipfile.ZipFile(io.BytesIO(signed_in.get(reverse("take-job", args=[job.pk])).content))
         assert sorted(archive.namelist()) == ["figures.bdf", "figures.h", "slip.bin", "slip.h", "slip.png"]
         assert len(read_bdf(archive.read("figures.bdf")).glyphs) == 10
