@@ -5,6 +5,7 @@ of it at once.
 """
 
 import difflib
+import math
 from dataclasses import MISSING, fields, is_dataclass
 from functools import cache
 from types import NoneType, UnionType
@@ -67,6 +68,8 @@ def _plain(value: Any) -> Any:
 
 
 def _plain_fits(given: Any, known: Any) -> bool:
+    if isinstance(given, float):
+        return math.isfinite(given)
     if isinstance(given, dict) and isinstance(known, dict):
         return all(key in known and _plain_fits(value, known[key]) for key, value in given.items())
     if isinstance(given, list) and isinstance(known, list):
@@ -105,7 +108,10 @@ def problems_of(value: Any, kind: Any, path: str = "$") -> Problems:
             return _record_problems(value, chosen, path)
     try:
         msgspec.convert(value, kind, strict=True)
+        is_number = not isinstance(value, float) or math.isfinite(value)
     except msgspec.ValidationError:
+        is_number = False
+    if not is_number:
         return [BadDescriptionError(f"{_shown(value)} is given; it is {accepted(kind)}", path=path)]
     return []
 

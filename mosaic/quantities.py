@@ -14,7 +14,8 @@ UNITS: dict[str, dict[str, int]] = {
 """Units by what is measured, in small letters. A thousand is decimal, as on every data sheet; KiB and MiB are binary."""
 EXAMPLES = {"bytes": "1572864, 1.5 MB (1,500,000 bytes) or 1.5 MiB (1,572,864 bytes)", "Hz": "400000, 400 kHz or 10 MHz"}
 _SHOWN = {"bytes": (("MiB", 2**20), ("KiB", 2**10), ("bytes", 1)), "Hz": (("MHz", 10**6), ("kHz", 10**3), ("Hz", 1))}
-_TEXT = re.compile(r"(\d[\d ,_']*(?:\.\d+)?|\.\d+)\s*([a-z]*)", re.IGNORECASE)
+LONGEST = 40
+_TEXT = re.compile(r"([0-9][0-9 ,_']*(?:\.[0-9]+)?|\.[0-9]+)\s*([a-z]*)", re.IGNORECASE)
 
 
 def quantity(text: str, unit: str) -> int:
@@ -29,7 +30,7 @@ def quantity(text: str, unit: str) -> int:
     BadValueError
         It is no number with such a unit, or less than a whole one.
     """
-    match = _TEXT.fullmatch(text.strip())
+    match = _TEXT.fullmatch(text.strip()) if len(text) <= LONGEST else None
     factor = UNITS[unit].get(match[2].lower()) if match else None
     if match is None or factor is None:
         raise BadValueError(f"{text.strip()[:40]!r} is no number of {unit}; write {EXAMPLES[unit]}")

@@ -85,3 +85,21 @@ def comment(text: str) -> str:
 def comment_lines(text: str) -> list[str]:
     """The lines of a text, each as `comment`."""
     return [comment(line) for line in text.splitlines()]
+
+
+def without_block_comments(text: str) -> str:
+    """The text without what stands between /* and */; its lines stay where they were.
+
+    A comment that is never closed is no comment: what was pasted may end in the middle.
+
+    >>> without_block_comments("a /* b */ c /* d")
+    'a   c /* d'
+    """
+    out: list[str] = []
+    at = 0
+    while (start := text.find("/*", at)) >= 0 and (end := text.find("*/", start + 2)) >= 0:
+        out.append(text[at:start])
+        out.append("\n" * text.count("\n", start, end) + " ")
+        at = end + 2
+    out.append(text[at:])
+    return "".join(out)

@@ -110,7 +110,7 @@ def refilled(page: str, refused: Refused, own_path: str) -> str:
     return "".join((*out, page[at:]))
 
 
-def _asked_from(request: HttpRequest) -> tuple[str, str] | None:
+def asked_from(request: HttpRequest) -> tuple[str, str] | None:
     """(path, query) of the page that the form was on; None where the browser did not say, or it was another host's."""
     came = urlsplit(request.META.get("HTTP_REFERER", ""))
     return (came.path, came.query) if came.netloc == request.get_host() and came.path else None
@@ -118,9 +118,19 @@ def _asked_from(request: HttpRequest) -> tuple[str, str] | None:
 
 def page_again(request: HttpRequest, message: str, status: int) -> HttpResponse | None:
     """The page that a refused form was on; None where it cannot be made."""
-    came = _asked_from(request)
+    came = asked_from(request)
     if request.method != "POST" or came is None:
         return None
+    return page_with(request, came, request.path, request.POST, message, status)
+
+
+def page_with(
+    request: HttpRequest, came: tuple[str, str], form_path: str, values: QueryDict, message: str, status: int
+) -> HttpResponse | None:
+    """The page at `came` (path, query), as its visitor would load it, with values in its form that is sent to `form_path`.
+
+    None where it cannot be made.
+    """
     path, query = came
     try:
         match = resolve(path)
@@ -131,7 +141,7 @@ def page_again(request: HttpRequest, message: str, status: int) -> HttpResponse 
     again.method, again.path, again.path_info, again.resolver_match = "GET", path, path, match
     again.__dict__["GET"] = QueryDict(query)
     again.POST, again._files = QueryDict(), MultiValueDict()  # type: ignore[attr-defined]
-    refused = Refused(request.path, request.POST, message)
+    refused = Refused(form_path, values, message)
     again.refused = refused  # type: ignore[attr-defined]
     try:
         page = match.func(again, *match.args, **match.kwargs)

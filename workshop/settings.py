@@ -70,12 +70,13 @@ MIDDLEWARE = [
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "workshop.accounts.ended.SessionMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "django_htmx.middleware.HtmxMiddleware",
+    "workshop.accounts.twice.TwiceMiddleware",
     "workshop.errors.CoreErrorMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -137,6 +138,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
+CSRF_FAILURE_VIEW = "workshop.accounts.ended.refused_as_forged"
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "workshop"
 LOGOUT_REDIRECT_URL = "sign-in"

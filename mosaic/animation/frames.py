@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageOps
 
+from mosaic.apart import apart, apart_by_item
 from mosaic.errors import BadPictureError, BadValueError
 from mosaic.imports.pictures import SourcePicture, canonical, opened, read_picture
 
@@ -14,6 +15,8 @@ MAX_ALL_PIXELS = 400_000_000
 DEFAULT_MS = 100.0
 """How long a frame stands where its file does not say."""
 LEAST_MS = 20.0
+CLIP_S = 8.0
+"""Processor time in which all frames are looked through once."""
 DAMAGE = (EOFError, IndexError, OSError, SyntaxError, ValueError)
 
 
@@ -41,6 +44,7 @@ def numbered_order(names: list[str]) -> list[int]:
     return sorted(range(len(names)), key=lambda i: [(isinstance(part, str), part) for part in keys[i]])
 
 
+@apart(cpu_s=CLIP_S)
 def read_clip(files: list[tuple[str, bytes]]) -> Clip:
     """What an animated file, or numbered pictures in any order, hold.
 
@@ -102,6 +106,7 @@ def _duration(image: Image.Image, number: int) -> float:
     return stated if stated >= LEAST_MS / 2 else DEFAULT_MS
 
 
+@apart_by_item()
 def frames_of(clip: Clip) -> Iterator[SourcePicture]:
     """The frames one after the other, each whole: what a file says only in part is laid over the frame before.
 

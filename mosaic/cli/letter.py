@@ -14,6 +14,7 @@ from mosaic.lettering.outline import MODES
 from mosaic.lettering.packing import ORDERS, Packed, pack
 from mosaic.lettering.plan import OWN_FILE, LetteringPlan
 from mosaic.lettering.source import font_info, plain_font
+from mosaic.numbers import decimal
 
 NO_PITCH = 1.0
 """Sizes are given in pixels here, so that no panel's pitch is needed."""
@@ -68,10 +69,10 @@ def _axes(words: list[str]) -> list[dict[str, Any]]:
     found = []
     for word in words:
         tag, _, value = word.partition("=")
-        try:
-            found.append({"tag": tag, "value": float(value)})
-        except ValueError:
-            raise BadValueError(f"--axis {word}: one is set as wght=600") from None
+        number = decimal(value)
+        if number is None:
+            raise BadValueError(f"--axis {word}: one is set as wght=600")
+        found.append({"tag": tag, "value": number})
     return found
 
 

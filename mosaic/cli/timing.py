@@ -7,6 +7,7 @@ from mosaic.cli.common import add_json, add_panel, panel_of, print_json
 from mosaic.errors import BadValueError
 from mosaic.links import Link, total_s, wire_steps
 from mosaic.links.kinds import KINDS
+from mosaic.numbers import whole_of
 from mosaic.panels.passport import Passport
 from mosaic.panels.supply import LinkOption
 from mosaic.panels.wire import frame_parts
@@ -39,9 +40,7 @@ def link_of(kind: str, clock_hz: int, pairs: list[str]) -> Link:
         name, _, value = pair.partition("=")
         if name not in KINDS[kind].settings:
             raise BadValueError(f"--set {name!r}: {kind} takes {', '.join(KINDS[kind].settings) or 'no settings'}")
-        if not value.isdigit():
-            raise BadValueError(f"--set {name}={value!r}: it takes a whole number from 0 on")
-        settings[name] = int(value)
+        settings[name] = whole_of(value, f"--set {name}")
     if settings.get("wires", 4) not in (3, 4):
         raise BadValueError(f"--set wires={settings['wires']}: an SPI link has 3 or 4 wires")
     return KINDS[kind].make(clock_hz, **settings)

@@ -21,7 +21,8 @@ from fractions import Fraction
 
 from mosaic.errors import BadLinesError, LineProblem
 from mosaic.imports.i2c_capture import UNITS, is_i2c, read_i2c
-from mosaic.panels.sequence import Kind, Transaction
+from mosaic.numbers import decimal
+from mosaic.panels.sequence import LONGEST_DELAY_MS, Kind, Transaction
 
 KINDS: dict[str, Kind] = {
     "c": "command", "cmd": "command", "command": "command", "0": "command", "low": "command",
@@ -34,6 +35,7 @@ NAMES: dict[str, tuple[str, ...]] = {
 }
 MOST_LINES = 2_000_000
 MOST_PROBLEMS = 20
+_TIME = re.compile(r"-?(?:[0-9]{1,18}(?:\.[0-9]{0,18})?|\.[0-9]{1,18})(?:[eE][-+]?[0-9]{1,2})?")
 _BYTE = re.compile(r"(?:0[xX])?([0-9A-Fa-f]{1,2})h?")
 
 
@@ -148,7 +150,7 @@ class _Reader:
         if word in KINDS and KINDS[word] not in ("reset", "busy") and columns.bytes >= len(fields):
             raise ValueError(f"nothing stands behind {word!r}; a row has a kind and bytes, such as D,00 FF")
         if word not in KINDS:
-            raise ValueError(f"{word!r} is no kind; it is C, D, reset, wait or busy")
+            raise ValueError(f"{word[:24]!r} is no kind; it is C, D, reset, wait or busy")
         kind, at = KINDS[word], self._time(fields, columns)
         if kind in ("reset", "busy"):
             self._add(Transaction(kind), number, at)
@@ -161,22 +163,18 @@ class _Reader:
         if columns.time is None or columns.time >= len(fields) or not fields[columns.time]:
             return None
         text = fields[columns.time].replace(",", ".")
-        try:
-            at = Fraction(text) / columns.unit
-        except (ValueError, ZeroDivisionError):
-            raise ValueError(f"{fields[columns.time]!r} is no time; it is a number, or left out") from None
+        if not _TIME.fullmatch(text):
+            raise ValueError(f"{fields[columns.time][:24]!r} is no time; it is a number, or left out")
+        at = Fraction(text) / columns.unit
         if self.last_s is not None and at < self.last_s:
             raise ValueError(f"time {text} lies before the time of the row above")
         self.last_s = at
         return at
 
     def _wait(self, text: str) -> float:
-        try:
-            wait = float(text.lower().removesuffix("ms").replace(",", "."))
-        except ValueError:
-            raise ValueError(f"{text!r} is no number of milliseconds") from None
-        if not 0 <= wait <= 3_600_000:
-            raise ValueError(f"a wait of {text} ms is not between 0 and an hour")
+        wait = decimal(text.lower().removesuffix("ms"), 0, LONGEST_DELAY_MS)
+        if wait is None:
+            raise ValueError(f"{text[:24]!r} is no number of milliseconds; a wait is between 0 and an hour")
         return wait
 
     def _bytes(self, text: str) -> bytes:
@@ -186,7 +184,7 @@ class _Reader:
         for word in text.split():
             match = _BYTE.fullmatch(word)
             if match is None:
-                raise ValueError(f"{word!r} is no byte; bytes are two hexadecimal digits each, such as 2A or 0x2A")
+                raise ValueError(f"{word[:24]!r} is no byte; bytes are two hexadecimal digits each, such as 2A or 0x2A")
             out.append(int(match[1], 16))
         if not out:
             raise ValueError("no byte is given; a command or data row has one or more")

@@ -10,12 +10,13 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from mosaic.errors import BadLinesError, LineProblem
+from mosaic.source_text import without_block_comments
 
 MOST_BYTES = 8 * 1024 * 1024
 MOST_PROBLEMS = 20
+MOST_DIGITS = 18
 FEWEST_BYTES = 8
 _LINE_COMMENT = re.compile(r"//.*|#(?!define|if|endif|include|ifndef).*")
-_BLOCK_COMMENT = re.compile(r"/\*.*?\*/", re.S)
 _NUMBER = re.compile(r"0[xX]([0-9A-Fa-f]+)|0[bB]([01]+)|B([01]{8})|([0-9]+)")
 _WORD = re.compile(r"[A-Za-z_][A-Za-z0-9_]*|[^\s,;{}()\[\]=]+")
 _ADDRESS = re.compile(r"\s*(?:0x)?[0-9A-Fa-f]{4,8}(?::\s*|\s+)(?=[0-9A-Fa-f]{2})")
@@ -42,7 +43,7 @@ def read_foreign(text: str) -> Found:
         What cannot be read, line by line, with what is accepted.
     """
     size = size_in_words(text)
-    body = _blanked(_without_line_numbers(text), _BLOCK_COMMENT)
+    body = without_block_comments(_without_line_numbers(text))
     braces = _longest_braces(body)
     if braces is not None:
         start = body.count("\n", 0, braces[0])
@@ -60,11 +61,11 @@ def read_foreign(text: str) -> Found:
 def _without_line_numbers(text: str) -> str:
     """The text without an editor's numbers before its lines: one more on each, three lines or more."""
     lines = text.splitlines()
-    heads = [re.match(r"\s*(\d+)\s*[:|\t]", line) for line in lines if line.strip()]
+    heads = [re.match(r"\s*([0-9]{1,9})\s*[:|\t]", line) for line in lines if line.strip()]
     numbers = [int(head[1]) for head in heads if head]
     if len(numbers) < max(3, len(heads)) or any(b - a != 1 for a, b in pairwise(numbers)):
         return text
-    return "\n".join(re.sub(r"^\s*\d+\s*[:|\t]", "", line) for line in lines)
+    return "\n".join(re.sub(r"^\s*[0-9]{1,9}\s*[:|\t]", "", line) for line in lines)
 
 
 def found_raw(data: bytes, name: str) -> Found:
@@ -96,11 +97,6 @@ def size_in_words(text: str) -> tuple[int, int] | None:
     return (width, height) if width and height else None
 
 
-def _blanked(text: str, pattern: re.Pattern[str]) -> str:
-    """The text with matches blanked out, its lines where they were."""
-    return pattern.sub(lambda m: re.sub(r"[^\n]", " ", m[0]), text)
-
-
 def _longest_braces(text: str) -> tuple[int, int] | None:
     """(start, end) of what stands in the longest pair of outermost braces that holds numbers."""
     spans, depth, start = [], 0, 0
@@ -130,7 +126,7 @@ def _numbers(text: str, first_line: int, what: str) -> bytes:
             if value is None:
                 problems.append(LineProblem(number, f"{word[:24]!r} is no byte; numbers look like 0x2A, 42, 0b00101010 or 2A"))
             elif value > 0xFFFF:
-                problems.append(LineProblem(number, f"{word} is more than two bytes can hold (65,535)"))
+                problems.append(LineProblem(number, f"{word[:24]} is more than two bytes can hold (65,535)"))
             else:
                 values.append(value)
                 widest = max(widest, digits)
@@ -164,7 +160,7 @@ def _value(word: str, plain_hex: bool) -> tuple[int | None, int]:
     if match[2] or match[3]:
         bits = match[2] or match[3]
         return int(bits, 2), 4 if len(bits) > 8 else 2
-    return int(match[4]), 2
+    return (int(match[4]) if len(match[4]) <= MOST_DIGITS else 0x10000), 2
 
 
 def _dump_line(line: str) -> bytes | None:

@@ -13,11 +13,19 @@ import numpy.typing as npt
 import resvg_py
 from PIL import Image
 
+from mosaic.apart import apart
 from mosaic.errors import BadPictureError
 
 LEAST_SIDE, MOST_SIDE = 64, 2000
+LEAST_TOLD, MOST_TOLD = 1e-3, 1e6
+"""Sizes that a drawing may state, in pixels."""
 UNIT_PX = {"": 1.0, "px": 1.0, "pt": 96 / 72, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
-_LENGTH = re.compile(r"\s*([0-9.]+(?:e[-+]?\d+)?)\s*([a-z]*)\s*", re.IGNORECASE)
+_NUMBER = r"[-+]?(?:[0-9]{1,12}(?:\.[0-9]{0,12})?|\.[0-9]{1,12})(?:e[-+]?[0-9]{1,2})?"
+_LENGTH = re.compile(rf"\s*({_NUMBER})\s*([a-z]*)\s*", re.IGNORECASE | re.ASCII)
+_BOX = re.compile(rf"\s*({_NUMBER})" + rf"(?:\s*,\s*|\s+)({_NUMBER})" * 3 + r"\s*", re.IGNORECASE | re.ASCII)
+DEEPEST = 128
+"""Groups within groups; what renders them calls itself for each."""
+MOST_ELEMENTS = 100_000
 _OUTSIDE = re.compile(
     r"""(?:href\s*=\s*["']|url\(\s*["']?)\s*(?!#|data:image/(?:png|jpeg|gif|webp);)([^"')]{1,60})""", re.IGNORECASE
 )
@@ -50,9 +58,24 @@ def svg_text(data: bytes, name: str) -> str:
     outside = _OUTSIDE.search(text)
     if outside:
         raise BadPictureError(f"{name} refers to {outside[1].strip()!r}, which does not come with it; embed it in the drawing")
+    _check_size(root, name)
     if any(str(element.tag).rpartition("}")[2] in ("text", "foreignObject") for element in root.iter()):
         raise BadPictureError(f"{name} holds text, which needs a font that does not come with it; turn text into outlines first")
     return text
+
+
+def _check_size(root: ElementTree.Element, name: str) -> None:
+    """Refuse what is nested too deeply, or has too many parts."""
+    level, count = [root], 0
+    for _ in range(DEEPEST):
+        count += len(level)
+        level = [child for element in level for child in element]
+        if not level:
+            break
+    if level:
+        raise BadPictureError(f"{name} nests more than {DEEPEST} groups in one another; ungroup them and save it again")
+    if count > MOST_ELEMENTS:
+        raise BadPictureError(f"{name} has {count:,} parts; {MOST_ELEMENTS:,} are accepted")
 
 
 def _length(text: str | None) -> float | None:
@@ -69,19 +92,21 @@ def svg_size(text: str, name: str) -> tuple[int, int]:
         It says no size, neither by width and height nor by a view box.
     """
     root = ElementTree.fromstring(text)
-    numbers = [float(v) for v in re.findall(r"-?[0-9.]+(?:e[-+]?\d+)?", root.get("viewBox", ""), re.IGNORECASE)]
-    box = numbers[2:4] if len(numbers) == 4 else []
+    told = _BOX.fullmatch(root.get("viewBox", ""))
+    box = [float(told[3]), float(told[4])] if told else []
     width, height = _length(root.get("width")), _length(root.get("height"))
-    if box and min(box) > 0:
+    if box and LEAST_TOLD <= min(box) <= max(box) <= MOST_TOLD:
         ratio = box[0] / box[1]
         width = width or (height * ratio if height else box[0])
         height = height or width / ratio
-    if not width or not height:
-        raise BadPictureError(f"{name} says no size; an SVG drawing needs a width and height, or a viewBox")
+    if not (width and height and min(width, height) >= LEAST_TOLD and max(width, height) <= MOST_TOLD):
+        accepted = "an SVG drawing needs a width and height, or a viewBox, from 0.001 to 1,000,000"
+        raise BadPictureError(f"{name} says no size that can be used; {accepted}")
     scale = max(1.0, LEAST_SIDE / max(width, height)) * min(1.0, MOST_SIDE / max(width, height))
     return max(1, round(width * scale)), max(1, round(height * scale))
 
 
+@apart()
 def render_svg(text: str, width: int, height: int, name: str) -> npt.NDArray[np.uint8]:
     """(height, width, 4) RGBA of the drawing.
 

@@ -92,9 +92,9 @@ def _ranges(words: list[str]) -> set[int]:
             low = int(first.removeprefix("U+"), 16)
             high = int((last or first).removeprefix("U+"), 16)
         except ValueError:
-            raise BadValueError(f"{word!r} is no range; one is written U+0041-U+005A") from None
+            raise BadValueError(f"{word[:24]!r} is no range; one is written U+0041-U+005A") from None
         if not 0 <= low <= high <= 0x10FFFF or high - low >= MAX_CHARACTERS:
-            raise BadValueError(f"{word!r} is no range of up to {MAX_CHARACTERS:,} code points from U+0000 to U+10FFFF")
+            raise BadValueError(f"{word[:24]!r} is no range of up to {MAX_CHARACTERS:,} code points from U+0000 to U+10FFFF")
         codes |= set(range(low, high + 1))
     return codes
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
+from mosaic.apart import trust
 from mosaic.lettering.segment_face import segment_font
 from mosaic.lettering.source import font_info
 from mosaic.registry import Registry
@@ -37,7 +38,9 @@ class Face:
 
 @cache
 def _data(file: str) -> bytes:
-    return (FOLDER / file).read_bytes() if file else segment_font()
+    data = (FOLDER / file).read_bytes() if file else segment_font()
+    trust(data)
+    return data
 
 
 def _read() -> tuple[Face, ...]:

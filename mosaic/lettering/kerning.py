@@ -9,6 +9,7 @@ from fontTools.ttLib import TTFont
 from fontTools.varLib.models import normalizeLocation, piecewiseLinearMap
 from fontTools.varLib.varStore import VarStoreInstancer
 
+from mosaic.apart import apart
 from mosaic.lettering.source import WEB_FONTS, unpacked
 
 Pairs = dict[tuple[int, int], float]
@@ -19,6 +20,7 @@ VARIATION_INDEX = 0x8000
 
 
 @lru_cache(maxsize=32)
+@apart()
 def kerning_units(data: bytes, codes: tuple[int, ...], axes: AxisValues = ()) -> tuple[Pairs, int]:
     """((first, second) -> font units, 0 left out) of these code points, and the units of an em.
 

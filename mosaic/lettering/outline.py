@@ -8,8 +8,9 @@ from typing import Literal
 import freetype
 import numpy as np
 
+from mosaic.apart import apart
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.lettering.glyph import Glyph, Lettering, cropped
+from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, cropped
 from mosaic.lettering.pcf import pixels_of
 from mosaic.lettering.source import FontInfo, font_info, open_face
 
@@ -46,6 +47,7 @@ class Style:
     axes: tuple[tuple[str, float], ...] = ()
 
 
+@apart()
 def rasterised(data: bytes, em_px: float, codes: tuple[int, ...], style: Style = Style(), name: str = "the font") -> Lettering:
     """A lettering of these code points, all of which the font has; `em_px` is the em in pixels, in 64ths.
 
@@ -97,6 +99,11 @@ def _glyph(face: freetype.Face, code: int, load: int, render: int, style: Style)
         freetype.FT_Outline_Embolden(outline, strength)
         # It grows to the right and upwards; half of it back keeps the stems where they were.
         freetype.FT_Outline_Translate(outline, -strength // 2, -strength // 2)
+    if slot.format == freetype.FT_GLYPH_FORMAT_OUTLINE:
+        box = slot.outline.get_cbox()
+        widest = max(abs(box.xMin), abs(box.xMax), abs(box.yMin), abs(box.yMax)) / F26
+        if widest > MOST_REACH_PX:
+            raise BadDescriptionError(f"glyph U+{code:04X} reaches {widest:,.0f} px; up to {MOST_REACH_PX:,} px can be drawn")
     advance = round((slot.advance.x + (max(0, strength) if slot.advance.x else 0)) / F26)
     slot.render(render)
     return cropped(code, _levels(slot.bitmap, style), slot.bitmap_left, slot.bitmap_top, advance)

@@ -5,6 +5,7 @@ from dataclasses import replace
 import freetype
 import numpy as np
 
+from mosaic.apart import apart
 from mosaic.errors import BadDescriptionError
 from mosaic.lettering.bdf import read_bdf
 from mosaic.lettering.glyph import Glyph, Lettering, check_reach, cropped
@@ -12,6 +13,7 @@ from mosaic.lettering.pcf import pcf_glyph
 from mosaic.lettering.source import kind_of, open_face
 
 
+@apart()
 def pixel_lettering(
     data: bytes, codes: tuple[int, ...], *, scale: int = 1, bits: int = 1, bolder_px: int = 0, name: str = "the font"
 ) -> Lettering:

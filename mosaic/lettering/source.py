@@ -9,11 +9,13 @@ from typing import Literal
 import freetype
 from fontTools.ttLib import TTFont
 
+from mosaic.apart import apart
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.lettering.bdf import bdf_codes, read_bdf
 from mosaic.lettering.pcf import pcf_glyph
 
 MOST_BYTES = 16 * 1024 * 1024
+MOST_UNFOLDED = 4 * MOST_BYTES
 WEB_FONTS = (b"wOFF", b"wOF2")
 ACCEPTED = "TTF, OTF, WOFF, WOFF2, BDF and PCF are accepted"
 Kind = Literal["outlines", "bdf", "pcf"]
@@ -101,6 +103,16 @@ def _check_size(count: int, name: str) -> None:
         raise BadValueError(f"{name} is {count / 2**20:.1f} MiB; fonts up to {MOST_BYTES // 2**20} MiB are accepted")
 
 
+def _check_unfolded(data: bytes, name: str) -> None:
+    """Refuse a web font that says it is too large, before it is unfolded (`totalSfntSize` of WOFF and WOFF2)."""
+    if data[:4] in WEB_FONTS and len(data) >= 20:
+        says = int.from_bytes(data[16:20], "big")
+        if says > MOST_UNFOLDED:
+            raise BadDescriptionError(
+                f"{name} unfolds to {says / 2**20:,.0f} MiB; up to {MOST_UNFOLDED // 2**20} MiB are accepted"
+            )
+
+
 @lru_cache(maxsize=16)
 def unpacked(data: bytes) -> bytes:
     """A web font as a plain one."""
@@ -108,7 +120,7 @@ def unpacked(data: bytes) -> bytes:
     font.flavor = None
     out = io.BytesIO()
     font.save(out)
-    if out.tell() > 4 * MOST_BYTES:
+    if out.tell() > MOST_UNFOLDED:
         raise ValueError("too large when unpacked")
     return out.getvalue()
 
@@ -124,6 +136,7 @@ def open_face(data: bytes, name: str = "the font") -> freetype.Face:
         It is no font, its tables are broken, or it has no Unicode character map.
     """
     _check_size(len(data), name)
+    _check_unfolded(data, name)
     try:
         face = freetype.Face(io.BytesIO(unpacked(data) if data[:4] in WEB_FONTS else data))
     except Exception as error:  # the readers of fonts raise whatever their broken tables lead them to
@@ -138,6 +151,7 @@ def open_face(data: bytes, name: str = "the font") -> freetype.Face:
 
 
 @lru_cache(maxsize=32)
+@apart()
 def font_info(data: bytes, name: str = "the font") -> FontInfo:
     """What is in a font file, gzip taken off before (`plain_font`).
 

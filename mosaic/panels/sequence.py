@@ -19,15 +19,18 @@ from functools import lru_cache
 from typing import Any, Literal
 
 from mosaic.errors import BadDescriptionError
+from mosaic.numbers import whole
 
 Kind = Literal["reset", "delay", "busy", "command", "data"]
 
 _TOKEN = re.compile(
-    r"\{(?:(?P<base>[0-9A-F]{1,2})\+)?(?P<name>[a-z][a-z0-9_]*)(?:/(?P<divisor>\d+))?"
+    r"\{(?:(?P<base>[0-9A-F]{1,2})\+)?(?P<name>[a-z][a-z0-9_]*)(?:/(?P<divisor>[1-9][0-9]{0,4}))?"
     r"(?::(?P<type>u8|u16|u16le|low|high|lo|hi))?\}"
 )
 PLANE = "{plane}"
 VALUES = ("width", "height", "x0", "x1", "y0", "y1", "turn", "page", "plane")
+LONGEST_DELAY_MS = 3_600_000
+"""An hour."""
 _BYTE = re.compile(r"[0-9A-F]{2}")
 
 
@@ -87,11 +90,13 @@ def _parse_line(words: list[str], note: str, number: int) -> list[Step]:
     if words == ["reset"] or words == ["busy"]:
         return [Step(words[0], note=note)]  # type: ignore[arg-type]
     if words[0] == "delay":
-        if len(words) != 2 or not words[1].isdigit():
-            raise BadDescriptionError(f"line {number}: delay takes whole milliseconds, for example: delay 120")
-        return [Step("delay", wait_ms=float(words[1]), note=note)]
+        wait = whole(words[1], most=LONGEST_DELAY_MS) if len(words) == 2 else None
+        if wait is None:
+            took = f"whole milliseconds up to {LONGEST_DELAY_MS:,}, for example: delay 120"
+            raise BadDescriptionError(f"line {number}: delay takes {took}")
+        return [Step("delay", wait_ms=float(wait), note=note)]
     if words[0] not in ("c", "d"):
-        raise BadDescriptionError(f"line {number}: starts with {words[0]!r}; it is reset, busy, delay, c or d")
+        raise BadDescriptionError(f"line {number}: starts with {words[0][:24]!r}; it is reset, busy, delay, c or d")
     steps, kind = [], words[0]
     tokens: list[Any] = []
     for word in [*words[1:], "c"]:
@@ -104,7 +109,7 @@ def _parse_line(words: list[str], note: str, number: int) -> list[Step]:
             tokens.append(word)
         else:
             raise BadDescriptionError(
-                f"line {number}: {word!r} is neither a byte (two digits 0-9, A-F) nor a value such as {{x0:u16}}"
+                f"line {number}: {word[:24]!r} is neither a byte (two digits 0-9, A-F) nor a value such as {{x0:u16}}"
             )
     return steps
 

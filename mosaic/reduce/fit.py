@@ -230,10 +230,11 @@ def scale_to_linear(
     return np.clip(down.reshape(size[1], size[0], part.shape[2]), 0, 1)
 
 
-def turned(pixels: npt.NDArray[np.uint8], recipe: Recipe, detail: int = 1) -> npt.NDArray[np.uint8]:
+def turned(pixels: npt.NDArray[np.uint8], recipe: Recipe, detail: float = 1) -> npt.NDArray[np.uint8]:
     """The cropped source (H, W, C) turned and mirrored as the recipe says."""
     height, width = pixels.shape[:2]
-    x, y, wide, high = (v * detail for v in crop_box(recipe, width // detail, height // detail))
+    x, y, wide, high = (round(v * detail) for v in crop_box(recipe, round(width / detail), round(height / detail)))
+    x, y, wide, high = min(x, width - 1), min(y, height - 1), max(1, wide), max(1, high)
     part = np.rot90(pixels[y : y + high, x : x + wide], -(recipe.turn // 90))
     return part[:, ::-1] if recipe.flip else part
 
@@ -247,11 +248,11 @@ def cut_for(recipe: Recipe, source_size: tuple[int, int], panel_size: tuple[int,
 
 
 def fit_coverage(
-    alpha: npt.NDArray[np.uint8], recipe: Recipe, panel_size: tuple[int, int], *, area: Box | None = None, detail: int = 1
+    alpha: npt.NDArray[np.uint8], recipe: Recipe, panel_size: tuple[int, int], *, area: Box | None = None, detail: float = 1
 ) -> npt.NDArray[np.bool_]:
     """(height, width) which panel pixels the picture covers by half or more, of alpha (H, W)."""
     part = turned(alpha[..., None], recipe, detail)
-    cut = cut_for(recipe, (part.shape[1] // detail, part.shape[0] // detail), panel_size, area)
+    cut = cut_for(recipe, (round(part.shape[1] / detail), round(part.shape[0] / detail)), panel_size, area)
     x, y = (cut.source_x * detail, cut.source_width * detail), (cut.source_y * detail, cut.source_height * detail)
     scaling = "area" if recipe.scaling == "lanczos" else recipe.scaling
     first_x, weights_x = _weights(scaling, *x, cut.panel_width, part.shape[1])
@@ -273,7 +274,7 @@ def fit_picture(
     *,
     area: Box | None = None,
     zoom: int = 1,
-    detail: int = 1,
+    detail: float = 1,
 ) -> tuple[FloatArray, Cut]:
     """The picture at the panel's size (times `zoom`, for viewing), and the boxes used.
 
@@ -283,14 +284,15 @@ def fit_picture(
     alpha : (H, W) uint8, 0 transparent, or None
     panel_size : (width, height)
     area : (x, y, width, height) of the panel that the picture is fitted to; all of it if left out
-    detail : how many times finer the arrays are than the pixels in which the recipe and the Cut count
+    detail : how many times finer the arrays are than the pixels in which the recipe and the Cut count; below 1 for a
+        large picture that was decoded smaller
 
     Returns
     -------
     (height*zoom, width*zoom, 3) float32 linear light 0..1 on the recipe's ground, and the Cut.
     """
     part = turned(rgb, recipe, detail)
-    cut = cut_for(recipe, (part.shape[1] // detail, part.shape[0] // detail), panel_size, area)
+    cut = cut_for(recipe, (round(part.shape[1] / detail), round(part.shape[0] / detail)), panel_size, area)
     box = (cut.source_x * detail, cut.source_y * detail, cut.source_width * detail, cut.source_height * detail)
     size = (cut.panel_width * zoom, cut.panel_height * zoom)
     ground = bytes_to_linear(np.array(parse_hex(recipe.ground), np.uint8))

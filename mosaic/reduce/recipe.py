@@ -1,6 +1,5 @@
 """The recipe: everything said about how a picture becomes packed pixels."""
 
-import json
 from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any, Literal, get_args, get_type_hints
 
@@ -10,6 +9,7 @@ from mosaic.color.srgb import parse_hex
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
 from mosaic.json_text import read_json
+from mosaic.numbers import MOST_WHOLE, decimal, whole
 from mosaic.reduce.region import MAX_REGIONS, MAX_RUNS, Region, Run
 
 Fit = Literal["contain", "cover", "stretch", "none"]
@@ -164,15 +164,20 @@ def field_from_text(name: str, text: str) -> Any:
             return {"true": True, "yes": True, "1": True, "false": False, "no": False, "0": False}[text.lower()]
         if isinstance(default, tuple):
             return _list_from_text(name, text)
-        return type(default)(text)
+        if isinstance(default, str):
+            return text
+        number = whole(text, -MOST_WHOLE) if isinstance(default, int) else decimal(text)
+        if number is None:
+            raise ValueError("no number")
+        return number
     except (KeyError, ValueError):
-        raise BadValueError(f"{name} is {text!r}; it takes {accepted(name)}") from None
+        raise BadValueError(f"{name} is {text[:40]!r}; it takes {accepted(name)}") from None
 
 
 def _list_from_text(name: str, text: str) -> list[Any]:
     if name == "left_out":
         return [word.strip() for word in text.split(",") if word.strip()]
-    value = json.loads(text)
+    value = read_json(text, name)
     if not isinstance(value, list):
         raise ValueError("no list")
     return value

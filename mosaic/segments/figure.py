@@ -17,8 +17,7 @@ from mosaic.segments.layouts import LAYOUTS, own_segments, polygons, svg_of
 from mosaic.strips.cells import Cell, PixelArray
 
 BoolArray = npt.NDArray[np.bool_]
-FINER = 4
-"""Rendered pixels to each side of a panel pixel."""
+HALF_COVERED = 128
 MAX_SYMBOLS = 128
 
 
@@ -109,8 +108,8 @@ def segment_masks(plan: FigurePlan, drawing: tuple[str, bytes] | None = None) ->
 
 
 def _covered(text: str, width: int, height: int, name: str) -> BoolArray:
-    alpha = render_svg(text, width * FINER, height * FINER, name)[..., 3].astype(np.float32) / 255
-    return alpha.reshape(height, FINER, width, FINER).mean(axis=(1, 3)) >= 0.5
+    # The renderer's own smoothing says how much of a pixel is covered.
+    return render_svg(text, width, height, name)[..., 3] >= HALF_COVERED
 
 
 def _value(color: int, passport: Passport) -> npt.NDArray[np.uint8]:

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 from xml.etree import ElementTree
 
+from mosaic.apart import apart
 from mosaic.errors import BadValueError
 from mosaic.imports.vector import svg_size, svg_text
 from mosaic.registry import Registry
@@ -158,6 +159,7 @@ def svg_of(shapes: dict[str, Polygon], width: float, height: float) -> dict[str,
     return {name: f'{head}<polygon points="{text}"/></svg>' for name, text in points.items()}
 
 
+@apart()
 def own_segments(data: bytes, name: str) -> tuple[dict[str, str], tuple[int, int]]:
     """A drawing of each named segment of an SVG, and the drawing's size; what has no name belongs to none and is left out.
 

@@ -8,17 +8,19 @@ import re
 from dataclasses import dataclass
 
 from mosaic.errors import BadDescriptionError, BadLinesError, LineProblem
-from mosaic.panels.sequence import Transaction, expand, parse
+from mosaic.numbers import whole
+from mosaic.panels.sequence import LONGEST_DELAY_MS, Transaction, expand, parse
+from mosaic.source_text import without_block_comments
 from mosaic.virtual.panel import FAMILIES
 from mosaic.virtual.vocabulary import Spoken, operand_count, spoken
 
 MOST_PROBLEMS = 20
 MOST_COMMANDS = 2000
 DELAY_FLAG = 0x80
-_COMMENT = re.compile(r"//.*|#.*|/\*.*?\*/")
-_CALL = re.compile(r"([A-Za-z_][\w.>-]*)\s*\(([^()]*)\)")
-_BYTE = re.compile(r"0[xX][0-9A-Fa-f]{1,4}|0[bB][01]{1,8}|\b[0-9A-Fa-f]{2}\b|\b\d{1,3}\b")
-_NOTATION = re.compile(r"\s*(reset|busy|delay\s+\d+|[cd]\s+[0-9A-F{])")
+_LINE_COMMENT = re.compile(r"//.*|#.*")
+_CALL = re.compile(r"(?<![\w.>-])([A-Za-z_][\w.>-]*)\s*\(([^()]*)\)")
+_BYTE = re.compile(r"0[xX][0-9A-Fa-f]{1,4}|0[bB][01]{1,8}|\b[0-9A-Fa-f]{2}\b|\b[0-9]{1,3}\b")
+_NOTATION = re.compile(r"\s*(reset|busy|delay\s+[0-9]|[cd]\s+[0-9A-F{])")
 
 
 @dataclass(frozen=True)
@@ -79,7 +81,9 @@ def read_sequence(text: str, family: str, values: dict[str, int | bytes] | None 
     BadLinesError
         Lines that cannot be read, with their numbers and what is accepted.
     """
-    lines = [(number, _COMMENT.sub("", line).strip()) for number, line in enumerate(text.splitlines(), 1)]
+    lines = [
+        (number, _LINE_COMMENT.sub("", without_block_comments(line)).strip()) for number, line in enumerate(text.splitlines(), 1)
+    ]
     filled = [(number, line) for number, line in lines if line]
     if not filled:
         raise BadLinesError((LineProblem(1, "nothing to read; paste commands such as c A8 3F, cmd(0xA8), or 0xA8, 0x3F"),))
@@ -111,8 +115,12 @@ def _from_calls(lines: list[tuple[int, str]], family: str) -> Sequence:
             problems.append(LineProblem(number, f"{line[:32]!r} is no call; calls look like cmd(0xA8) or data(0x3F)"))
         for name, inner in calls:
             low = name.lower()
-            if re.search(r"delay|sleep|wait|msec", low) and (found := re.search(r"\d+", inner)):
-                stream.append((number, Transaction("delay", wait_ms=float(found[0]))))
+            if re.search(r"delay|sleep|wait|msec", low) and (found := re.search(r"[0-9]+", inner)):
+                wait = whole(found[0], most=LONGEST_DELAY_MS)
+                if wait is None:
+                    words = f"{name[:24]}({inner[:16]}) waits too long; up to {LONGEST_DELAY_MS:,} ms are accepted"
+                    problems.append(LineProblem(number, words))
+                stream.append((number, Transaction("delay", wait_ms=float(wait or 0))))
             elif "reset" in low or "rst" in low:
                 stream.append((number, Transaction("reset")))
             elif re.search(r"busy|idle", low):
@@ -120,14 +128,14 @@ def _from_calls(lines: list[tuple[int, str]], family: str) -> Sequence:
             else:
                 values = _bytes_of(inner)
                 if not values:
-                    problems.append(LineProblem(number, f"{name}({inner[:16]}) gives no byte; write it as 0x2A"))
+                    problems.append(LineProblem(number, f"{name[:24]}({inner[:16]}) gives no byte; write it as 0x2A"))
                 elif re.search(r"c(om)?m(an)?d|_c$|^c$|reg", low):
                     stream.append((number, Transaction("command", bytes(values[:1]))))
                     stream += [(number, Transaction("data", bytes(values[1:])))] if values[1:] else []
                 elif re.search(r"da?t|_d$|^d$|byte", low):
                     stream.append((number, Transaction("data", bytes(values))))
                 else:
-                    words = f"{name}() is neither command nor data by its name; names hold cmd or data"
+                    words = f"{name[:24]}() is neither command nor data by its name; names hold cmd or data"
                     problems.append(LineProblem(number, words))
     return _assembled(stream, family, problems, "calls")
 

@@ -132,7 +132,7 @@ def read_readings(text: str, count: int) -> list[Point]:
     for number, line in enumerate(text.splitlines(), 1):
         if not line.strip():
             continue
-        numbers = [float(n) for n in re.findall(r"-?\d+(?:\.\d+)?", re.sub(r"^\s*\d+\s*[:.)]\s+", "", line))]
+        numbers = [float(n) for n in re.findall(r"-?[0-9]{1,9}(?:\.[0-9]{1,9})?", re.sub(r"^\s*\d+\s*[:.)]\s+", "", line))]
         if len(numbers) != 2:
             problems.append(
                 LineProblem(number, f"{len(numbers)} number(s) in {line.strip()[:24]!r}; a reading is two: raw x and raw y")

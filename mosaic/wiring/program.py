@@ -4,10 +4,12 @@ import re
 from dataclasses import dataclass
 
 from mosaic.boards.board import Board
+from mosaic.source_text import without_block_comments
 from mosaic.wiring.plan import PinPlan
 from mosaic.wiring.signals import Signal
 
-LONGEST = 20_000
+LONGEST, LONGEST_LINE = 200_000, 300
+"""Characters of a program, and of a line of it, that are looked at."""
 
 # Ways of writing a constant; each gives a name and what stands for the pin.
 _VALUE = r"(?P<value>0x[0-9a-fA-F]+|[A-Za-z_]*\d+|[A-Z][A-Z0-9_]*)"
@@ -17,7 +19,7 @@ _WAYS = tuple(
         rf"^\s*#\s*define\s+(?P<name>\w+)\s+\(?\s*{_VALUE}\s*\)?",  # #define PANEL_CS 5, (5), GPIO_NUM_5
         rf"(?:-D\s*)(?P<name>\w+)\s*=\s*{_VALUE}",  # -D PANEL_CS=5
         rf"\b(?P<name>\w+)\s*=\s*(?:[\w.]+\.)?(?:Pin|DigitalInOut|OutputDevice|DigitalOut)\s*\(\s*[\"']?(?:[\w.]+\.)?{_VALUE}",  # cs = Pin(5), Pin("GP5")
-        rf"\b(?P<name>\w+)\s*(?::\s*[\w:<>]+\s*)?=\s*(?:[A-Za-z_]\w*\s*\.\s*)*\(?\s*[\"']?{_VALUE}[\"']?\s*\)?\s*(?:[;,}}#\r\n]|//|/\*|$)",  # const int cs = 5; CS = 5
+        rf"\b(?P<name>\w+)\s*(?::\s*[\w:<>]{1,40}\s*)?=\s*(?:[A-Za-z_]\w*\s*\.\s*)*\(?\s*[\"']?{_VALUE}[\"']?\s*\)?\s*(?:[;,}}#\r\n]|//|/\*|$)",  # const int cs = 5; CS = 5
         rf"^\s*[\"']?(?P<name>\w+)[\"']?\s*:\s*[\"']?{_VALUE}[\"']?\s*,?\s*(?:#.*)?$",  # cs_pin: GPIO5, "cs": 5
         rf"^\s*\.(?P<name>\w+)\s*=\s*{_VALUE}",  # .pin_cs = 5,
         rf"\b(?P<name>\w+)\s*\{{\s*{_VALUE}\s*\}}\s*;",  # constexpr int cs{5};
@@ -67,16 +69,15 @@ def read_program(text: str, signals: tuple[Signal, ...], board: Board) -> tuple[
     >>> [(c.signal, c.pin) for c in read_program("#define TFT_CS 5", lines, boards()["wireless"])]
     [('CS', '5')]
     """
-    plain = re.sub(r"/\*.*?\*/", "", text[:LONGEST], flags=re.S)
+    plain = without_block_comments(text[:LONGEST])
     found: dict[str, Constant] = {}
-    for way in _WAYS:
-        for match in way.finditer(plain):
+    for number, line in enumerate(plain.splitlines(), 1):
+        for match in (match for way in _WAYS for match in way.finditer(line[:LONGEST_LINE])):
             name, written = match["name"], match["value"]
             signal = signal_of(name, signals)
             if signal and name not in found:
-                line = plain.count("\n", 0, match.start("name")) + 1
-                found[name] = Constant(line, name, written, signal, pin_named(written, board))
-    return tuple(sorted(found.values(), key=lambda constant: constant.line))
+                found[name] = Constant(number, name, written, signal, pin_named(written, board))
+    return tuple(found.values())
 
 
 def signal_of(name: str, signals: tuple[Signal, ...]) -> str:

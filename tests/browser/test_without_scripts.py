@@ -8,6 +8,8 @@ from playwright.sync_api import expect
 
 from tests.conftest import gradient, png_of
 
+pytestmark = pytest.mark.browser
+
 
 @pytest.fixture
 def bare(browser, browser_context_args, laid_out, demo):

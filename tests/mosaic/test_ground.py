@@ -41,7 +41,8 @@ def test_words_are_read_as_the_same_number(number, unit):
         ('{"a" 1}', "line 1, column 6: a colon is missing"), ("[1\n2]", "line 2, column 1: a comma or a closing bracket is missing"),
         ("[] x", "column 4: something stands behind the end"), ('["a', "column 2: the text that begins here has no closing quote"),
         ('["a\nb"]', "column 4: this sign cannot stand here"), (b"ab\xff", "no text from byte 3 on"), ("[" * 100_000, "go too deep"),
-        ("1" * 10_000, "a number is too long"),
+        ("1" * 10_000, "too long for a number"), ("1" * 19, "up to 18 digits"), ("1e400", "too large for a number"),
+        ("[NaN]", "NaN is no number"), ("-Infinity", "no number"), ('{"a": "\\ud800"}', "half of a sign"), ("[" * 65 + "]" * 65, "go too deep"),
     ],
 )  # fmt: skip
 def test_json_in_words(data, words):

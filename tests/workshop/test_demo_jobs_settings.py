@@ -4,20 +4,25 @@ import io
 import os
 import subprocess
 import sys
+import time
 import zipfile
+from datetime import timedelta
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
 from django.urls import reverse
+from django.utils import timezone
 
 from mosaic.lettering.bdf import read_bdf
 from mosaic.lettering.plan import LetteringPlan
 from tests.reading import kept
 from workshop.accounts.models import User
 from workshop.demo.services import load_demo
+from workshop.jobs import alive
 from workshop.jobs import services as jobs
 from workshop.jobs.models import Job
 from workshop.jobs.tasks import carry_out
@@ -97,6 +102,54 @@ class TestJobs:
         job.refresh_from_db()
         assert job.state == "failed"
         assert "600 x 300" in job.message
+
+    @pytest.mark.parametrize(
+        ("state", "quiet_s", "tries", "cancelled", "then", "queued"),
+        [
+            ("running", 14, 1, False, "running", 0), ("running", 16, 1, False, "waiting", 1), ("running", 16, 2, False, "waiting", 1),
+            ("running", 16, 3, False, "failed", 0), ("running", 16, 1, True, "cancelled", 0), ("waiting", 14, 0, False, "waiting", 0),
+            ("waiting", 16, 0, False, "waiting", 1), ("done", 999, 1, False, "done", 0),
+        ],
+    )  # fmt: skip
+    def test_one_that_lost_its_worker_is_begun_anew_or_ends(
+        self, signed_in, picture, monkeypatch, state, quiet_s, tries, cancelled, then, queued
+    ):
+        asked = []
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=asked.append))
+        seen = timezone.now() - timedelta(seconds=quiet_s)
+        told = {"state": state, "seen": seen, "tries": tries, "cancel_asked": cancelled, "done": 3, "total": 9}
+        job = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", **told)
+        page = signed_in.get(reverse("job", args=[job.pk])).content.decode()
+        job.refresh_from_db()
+        assert (job.state, asked) == (then, [job.pk] * queued)
+        if then == "failed":
+            assert "the worker ended 3 times before this was done" in page
+        if queued:
+            assert job.done == 0
+            assert jobs.start(build=picture.build, owner=picture.build.owner, kind="files") == job
+            assert asked == [job.pk]  # it was seen a moment ago
+
+    def test_one_that_waits_behind_another_is_not_forgotten(self, picture, monkeypatch):
+        asked = []
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=asked.append))
+        told = {"build": picture.build, "owner": picture.build.owner}
+        Job.objects.create(kind="search", state="running", **told)
+        Job.objects.create(kind="files", seen=timezone.now() - timedelta(minutes=5), **told)
+        assert jobs.latest(build=picture.build, kind="files").state == "waiting"
+        assert asked == []
+
+    @pytest.mark.django_db(transaction=True)
+    def test_one_that_runs_long_says_that_it_lives(self, picture, monkeypatch):
+        monkeypatch.setattr(alive, "EVERY_S", 0.01)
+        long_ago = timezone.now() - timedelta(hours=1)
+        job = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", state="running", seen=long_ago)
+        with alive.said_to_live(job.pk):
+            for _ in range(500):
+                job.refresh_from_db()
+                if job.seen > long_ago:
+                    break
+                time.sleep(0.01)
+        assert job.seen > long_ago
 
     @pytest.mark.django_db(transaction=True)
     def test_a_worker_carries_it_out(self, picture, settings):

@@ -374,7 +374,7 @@ class TestGlyphs:
     @pytest.mark.parametrize(
         ("data", "message"),
         [
-            ({"act": "stroke", "level": "99", "stroke": "[[0,0]]"}, "0 to 15 are accepted"),
+            ({"act": "stroke", "level": "99", "stroke": "[[0,0]]"}, "from 0 to 15 is accepted"),
             ({"act": "stroke", "level": "15", "stroke": "[[0]]"}, "this stroke cannot be taken"),
             ({"act": "stroke", "level": "15", "stroke": "[[9000, 0]]"}, "within 240 px"),
             ({"act": "melt"}, "not known"),

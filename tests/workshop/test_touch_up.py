@@ -94,7 +94,7 @@ class TestRegions:
         ("data", "message"),
         [
             ({"shape": "rect", "corners": "[[5,5],[5,9]]"}, "holds no pixel"),
-            ({"shape": "rect", "corners": "{"}, "malformed"),
+            ({"shape": "rect", "corners": "{"}, "this is to be JSON"),
             ({"shape": "lasso", "corners": "[[0,0],[9,9]]"}, "3 to 400"),
             ({"shape": "rect", "corners": "[[0,0],[9,9]]", "method": "magic"}, "no reduction method is named"),
             ({"shape": "star", "corners": "[[0,0],[9,9]]"}, "rect"),

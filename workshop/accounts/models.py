@@ -12,3 +12,15 @@ class User(AbstractUser):
     @property
     def workshop_title(self) -> str:
         return self.workshop_name or f"{self.username}'s workshop"
+
+
+class SentForm(models.Model):
+    """A form that was sent, so that a second press of its button has the answer of the first. Kept for minutes."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    created = models.DateTimeField(auto_now_add=True)
+    answered = models.DateTimeField(null=True, default=None)
+    location = models.CharField(max_length=2000, blank=True, default="")
+
+    class Meta:
+        indexes = [models.Index(fields=["created"])]

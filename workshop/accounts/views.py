@@ -1,18 +1,25 @@
 """Signing in, with the demo in one click where it is offered."""
 
+import contextlib
+from datetime import timedelta
+
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView
 from django.core.exceptions import RequestDataTooBig
+from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import MosaicError
+from workshop.accounts.ended import carried_of, page_after_sign_in
 from workshop.accounts.forms import SignInForm, SignUpForm
 from workshop.accounts.models import User
+from workshop.accounts.twice import harmless_twice
 from workshop.errors import notice
 
 GONE = (
@@ -22,7 +29,10 @@ GONE = (
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
-@method_decorator(login_not_required, name="dispatch")
+JUST_NOW = timedelta(seconds=30)
+
+
+@method_decorator([login_not_required, harmless_twice], name="dispatch")
 class SignIn(LoginView):
     """The sign-in page."""
 
@@ -31,26 +41,49 @@ class SignIn(LoginView):
     redirect_authenticated_user = True
     extra_context = {"offer_demo": settings.OFFER_DEMO}
 
+    def get_context_data(self, **kwargs):
+        return super().get_context_data(**kwargs) | {"carried": carried_of(self.request)}
+
+    def form_valid(self, form):
+        response = super().form_valid(form)
+        return page_after_sign_in(self.request) or response
+
 
 @login_not_required
 @require_POST
+@harmless_twice
 def demo_sign_in(request: HttpRequest) -> HttpResponse:
     """Into the demo workshop, where this installation offers it."""
     person = User.objects.filter(username=settings.DEMO_USERNAME).first()
     if not settings.OFFER_DEMO or person is None:
         raise Http404("no demo here")
     login(request, person, backend=BACKEND)
-    return redirect("workshop")
+    return page_after_sign_in(request) or redirect("workshop")
 
 
 @login_not_required
+@harmless_twice
 def sign_up(request: HttpRequest) -> HttpResponse:
-    """A new account, signed in at once."""
+    """A new account, signed in at once; a second press of the button signs in to what the first has made."""
     form = SignUpForm(request.POST or None)
-    if request.method == "POST" and form.is_valid():
-        login(request, form.save(), backend=BACKEND)
-        return redirect("workshop")
+    if request.method == "POST":
+        person = None
+        if form.is_valid():
+            with contextlib.suppress(IntegrityError), transaction.atomic():
+                person = form.save()
+        person = person or _made_just_now(request)
+        if person:
+            login(request, person, backend=BACKEND)
+            return redirect("workshop")
     return render(request, "accounts/sign_up.html", {"form": form}, status=422 if form.errors else 200)
+
+
+def _made_just_now(request: HttpRequest) -> User | None:
+    """The account that the same form has made a moment ago."""
+    lately, password = timezone.now() - JUST_NOW, request.POST.get("password1", "")
+    person = User.objects.filter(username=request.POST.get("username", ""), date_joined__gte=lately).first()
+    same = request.POST.get("password2") == password
+    return person if person and same and person.check_password(password) else None
 
 
 @login_not_required

@@ -7,6 +7,7 @@ from django.db import transaction
 
 from mosaic.boards.board import board_from_plain
 from mosaic.boards.board import catalogue as board_shelf
+from mosaic.numbers import row_id
 from mosaic.panels.loader import catalogue, passport_from_plain
 from mosaic.panels.mounting import MountingPlan, mounting_plan
 from mosaic.panels.passport import Passport
@@ -128,8 +129,7 @@ def origin_of(user, key: str) -> Origin | None:
         template = TEMPLATES[key.removeprefix("template-")]
         words = f"{catalogue()[template.panel].name}; {board_shelf()[template.board].name}"
         return Origin(key, template.name, words, template.wishes, template=template)
-    number = key.removeprefix("build-")
-    build = user.builds.filter(pk=number).first() if number.isdigit() and key.startswith("build-") else None
+    build = user.builds.filter(pk=row_id(key.removeprefix("build-"))).first() if key.startswith("build-") else None
     if build is None:
         return None
     words = f"{passport_from_plain(build.passport).name}; {board_from_plain(build.board).name}"

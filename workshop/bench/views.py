@@ -1,6 +1,5 @@
 """Pages of the workshop and of a build as a whole."""
 
-import json
 from typing import Any
 
 from django.contrib import messages
@@ -14,11 +13,11 @@ from django.views.decorators.http import require_POST
 
 from mosaic.boards import board as boards
 from mosaic.device.bands import unit_name
-from mosaic.errors import BadValueError, MosaicError
+from mosaic.errors import BadValueError
 from workshop.bench.forms import SheetForm
 from workshop.builds import services
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build, revision_of
+from workshop.builds.pages import changes_of, own_build, revision_of
 from workshop.documents.models import Original
 from workshop.look.conflicts import differing, is_stale
 from workshop.panels.bench import Exhibit, lay_out
@@ -119,13 +118,7 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 def fix_build(request: HttpRequest, build_id: int) -> HttpResponse:
     """Apply a finding's fix on the device."""
     build = own_build(request, build_id)
-    try:
-        changes = json.loads(request.POST.get("changes", ""))
-        services.change_build(build=build, changes=changes, revision=revision_of(request))
-    except MosaicError:
-        raise
-    except (ValueError, AttributeError, TypeError) as error:
-        raise BadValueError("this fix is malformed; load the page again") from error
+    services.change_build(build=build, changes=changes_of(request), revision=revision_of(request))
     # Only ever back to a page of this build or to the workshop: never to an address from outside.
     if request.POST.get("back") == "workshop":
         return redirect("workshop")

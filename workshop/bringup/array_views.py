@@ -14,6 +14,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.imports.foreign import Found, found_raw, read_foreign
+from mosaic.numbers import whole
 from mosaic.pixels.guess import Guess, guess
 from mosaic.reduce.recipe import Recipe
 from workshop.bringup import examples
@@ -84,9 +85,9 @@ def take_array(request: HttpRequest, build_id: int) -> HttpResponse:
     device = build.to_device()
     try:
         data = zlib.decompressobj().decompress(base64.b64decode(request.POST.get("kept", "")), MOST_TEXT)
-        number = int(request.POST.get("number", ""))
-        if not data:
-            raise ValueError("no bytes")
+        number = whole(request.POST.get("number"))
+        if not data or number is None:
+            raise ValueError("no bytes, or no guess")
         chosen = _guesses(Found(data, "", None), device)[number]
     except (ValueError, zlib.error, IndexError) as error:
         raise BadValueError("this page does not say which bytes are meant; read the array once more") from error

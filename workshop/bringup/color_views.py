@@ -18,6 +18,7 @@ from mosaic.device.notes import PatchPhoto
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.imports.pictures import SourcePicture
+from mosaic.numbers import decimal
 from workshop.answers import image
 from workshop.bringup import services
 from workshop.bringup.documents import PatchPhotoDocument
@@ -128,15 +129,12 @@ def _points(text: str) -> tuple[Points, Points]:
 
 def _share(text: str) -> float:
     """How much the paper reflects, 0 to 1, of per cent as typed."""
-    try:
-        share = float(text.replace(",", ".").strip().removesuffix("%")) / 100
-    except ValueError:
-        share = 0.0
-    if not 0 < share <= 1:
+    share = decimal(text.strip().removesuffix("%"), 0, 100)
+    if not share:
         raise BadValueError(
             f"the paper reflects {text.strip()[:20] or 'nothing'!r}; 80 to 95 % are usual, and up to 100 are accepted"
         )
-    return share
+    return share / 100
 
 
 def _measured(photo: SourcePicture, kept: PatchPhoto, count: int) -> tuple[Measured, ...]:

@@ -12,6 +12,7 @@ from mosaic.errors import BadValueError
 from mosaic.faults.drills import Drill, drill_of
 from mosaic.faults.fault import WHERE_IN_WORDS
 from mosaic.faults.registry import FAULTS
+from mosaic.numbers import whole
 from workshop.answers import image
 from workshop.bringup import services
 from workshop.bringup.pages import station_context, whole_zoom
@@ -33,9 +34,10 @@ def _drill(device, seed: int, weak: tuple[str, ...]) -> Drill:
 
 
 def _seed(text: str) -> int:
-    if not text.isdigit() or int(text) > LARGEST_SEED:
+    seed = whole(text, most=LARGEST_SEED)
+    if seed is None:
         raise BadValueError("this drill has no number; begin a new one")
-    return int(text)
+    return seed
 
 
 def drills(request: HttpRequest, build_id: int) -> HttpResponse:

@@ -15,6 +15,7 @@ from mosaic.faults.alike import card_that_tells_apart, groups, showing_card
 from mosaic.faults.fault import WHERE_IN_WORDS, Fault
 from mosaic.faults.questions import QUESTIONS, Cause, walked
 from mosaic.faults.registry import FAULTS, faults_of
+from mosaic.numbers import whole
 from workshop.answers import image
 from workshop.bringup import services
 from workshop.bringup.pages import station_context, tile_size, whole_number, whole_zoom
@@ -180,7 +181,7 @@ def note(request: HttpRequest, build_id: int, name: str) -> HttpResponse:
 def questions(request: HttpRequest, build_id: int) -> HttpResponse:
     """What cannot be drawn: a few questions lead to a cause."""
     build = own_build(request, build_id)
-    answers = [int(text) for text in request.GET.get("path", "").split(".") if text.isdigit()]
+    answers = [number for text in request.GET.get("path", "").split(".") if (number := whole(text)) is not None]
     start = request.GET.get("from", "start")
     start = start if start in QUESTIONS else "start"
     path, at = walked(answers, start)

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from django.urls import reverse
 
 from mosaic.cards.measuring import has_patches, has_touch
+from mosaic.numbers import whole
 from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.passport import Passport
 from workshop.builds.models import Build
@@ -57,6 +58,7 @@ class TileSize:
 
 
 TILE_PX = 320
+MOST_TYPED = 999_999
 
 
 def tile_size(width: int) -> TileSize:
@@ -76,5 +78,5 @@ def whole_zoom(size: tuple[int, int], room_px: int) -> tuple[int, int] | None:
 
 def whole_number(request: HttpRequest, name: str) -> int | None:
     """A whole number of the address or the form; None where it is empty or none."""
-    text = (request.POST if request.method == "POST" else request.GET).get(name, "").strip()
-    return int(text) if text.lstrip("-").isdigit() and len(text) < 7 else None
+    text = (request.POST if request.method == "POST" else request.GET).get(name)
+    return whole(text, -MOST_TYPED, MOST_TYPED)

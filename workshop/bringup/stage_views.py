@@ -13,6 +13,7 @@ from mosaic.bringup.stage import Stage, Suspect
 from mosaic.bringup.stages import stages_of
 from mosaic.device.notes import StageNote
 from mosaic.errors import BadValueError
+from mosaic.numbers import decimal, hexadecimal
 from workshop.answers import image
 from workshop.bringup import services
 from workshop.bringup.documents import StageNotesDocument
@@ -105,22 +106,14 @@ def keep(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
     if stage is None:
         raise BadValueError(f"there is no stage named {slug!r}")
     text = request.POST.get("reading", "").strip()
-    try:
-        reading = _number(text) if text else None
-    except ValueError:
-        problem = f"{text!r} is no number; {stage.measure.expected if stage.measure else 'nothing'} is expected"
+    reading = hexadecimal(text, 0xFFFFFFFF) if text.lower().startswith("0x") else decimal(text, -LARGEST_READING, LARGEST_READING)
+    if text and reading is None:
+        problem = f"{text[:30]!r} is no number; {stage.measure.expected if stage.measure else 'nothing'} is expected"
         return render(request, "bringup/stages.html", _context(build, slug, text, problem), status=422)
     done = request.POST.get("done") == "1"
     services.keep_stage(build=build, slug=slug, done=done, reading=reading, base=base_of(request))
     messages.success(request, f"{stage.name}: {'done' if done else 'noted, not done'}.")
     return redirect(f"{reverse('bringup-stages', args=[build.pk])}{'' if done else f'?stage={slug}'}")
-
-
-def _number(text: str) -> float:
-    value = float(int(text, 16)) if text.lower().startswith("0x") else float(text.replace(",", "."))
-    if not abs(value) <= LARGEST_READING:
-        raise ValueError(text)
-    return value
 
 
 def snapshot(request: HttpRequest, build_id: int, shows: str, key: str) -> HttpResponse:

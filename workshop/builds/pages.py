@@ -1,8 +1,12 @@
 """What pages of a build need of a request."""
 
+from typing import Any
+
 from django.http import Http404, HttpRequest
 
-from mosaic.errors import BadValueError
+from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.json_text import read_json
+from mosaic.numbers import whole
 from workshop.builds.models import Build
 
 
@@ -14,6 +18,23 @@ def own_build(request: HttpRequest, build_id: int) -> Build:
         raise Http404("no such build") from None
 
 
+def changes_of(request: HttpRequest) -> dict[str, Any]:
+    """Changes that a fix or a choice carries as JSON.
+
+    Raises
+    ------
+    BadValueError
+        It is none.
+    """
+    try:
+        changes = read_json(request.POST.get("changes", ""), "the changes")
+    except BadDescriptionError:
+        changes = None
+    if not isinstance(changes, dict):
+        raise BadValueError("this fix is malformed; load the page again")
+    return changes
+
+
 def revision_of(request: HttpRequest) -> int:
     """The revision of the build that a posted change began from.
 
@@ -22,7 +43,7 @@ def revision_of(request: HttpRequest) -> int:
     BadValueError
         It is not told.
     """
-    text = request.POST.get("revision", "")
-    if not text.isdigit() or len(text) > 9:
+    revision = whole(request.POST.get("revision"))
+    if revision is None:
         raise BadValueError("this page does not say which revision it began from; load it again")
-    return int(text)
+    return revision

@@ -3,6 +3,7 @@
 from django.http import HttpRequest
 
 from mosaic.errors import BadValueError
+from mosaic.numbers import row_id
 from workshop.documents.models import Upload
 
 
@@ -23,7 +24,7 @@ def base_of(request: HttpRequest) -> int:
     BadValueError
         It is not told.
     """
-    text = request.POST.get("base", "")
-    if not text.isdigit() or len(text) > 18:
+    base = row_id(request.POST.get("base"))
+    if base is None:
         raise BadValueError("this page does not say which revision it began from; load it again")
-    return int(text)
+    return base

@@ -30,6 +30,19 @@ def note_change(build: Any, *, device: bool = False) -> None:
     shelf.forget(build)
 
 
+def held(build: Any) -> None:
+    """Have the build to oneself until the end of the transaction: what is counted stays as it is counted.
+
+    Raises
+    ------
+    ConflictError
+        The build was deleted meanwhile.
+    """
+    rows = apps.get_model("builds", "Build").objects.select_for_update().filter(pk=build.pk)
+    if not rows.values_list("pk", flat=True).first():
+        raise ConflictError("this build was deleted in another tab or window")
+
+
 def locked(document: Kind, base: int) -> Kind:
     """The document, locked, if it still stands at the revision the change began from.
 
@@ -82,6 +95,7 @@ def add(kind: type[Kind], *, build: Any, name: str, record: Any, sources: Iterab
     BadValueError
         The build has as many of this kind as it may.
     """
+    held(build)
     rows = kind.objects.filter(build=build)
     count, last = rows.count(), rows.aggregate(last=Max("position"))["last"] or 0
     most = 1 if kind.SINGLE else kind.MOST
@@ -157,7 +171,7 @@ def save(
 @transaction.atomic
 def save_single(kind: type[Kind], *, build: Any, base: int, record: Any) -> Kind:
     """Keep the one document of a kind that a build has; `base` is 0 where there was none yet. Raises as `save`."""
-    apps.get_model("builds", "Build").objects.select_for_update().get(pk=build.pk)
+    held(build)
     shelf.forget(build)
     row = shelf.single(build, kind)
     if row is not None:

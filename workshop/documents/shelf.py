@@ -5,6 +5,7 @@ from typing import Any, TypeVar
 
 from django.http import Http404
 
+from mosaic.numbers import row_id
 from workshop.documents.kinds import all_kinds, as_its_kind
 from workshop.documents.models import Document
 
@@ -68,9 +69,7 @@ def own(build: Any, kind: type[Kind], number: int) -> Kind:
 def named(build: Any, ref: str) -> Document | None:
     """What a reference such as `figure-12` names; None where the build has no such document."""
     kind, _, number = ref.rpartition("-")
-    if not (number.isdigit() and len(number) < 18):
-        return None
-    row = Document.objects.of(build).filter(kind=kind, pk=int(number)).first()
+    row = Document.objects.of(build).filter(kind=kind, pk=row_id(number)).first()
     if row is not None:
         row.build = build
     return as_its_kind(row) if row is not None else None

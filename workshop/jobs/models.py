@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from workshop.builds.models import Build
 
@@ -32,6 +33,9 @@ class Job(models.Model):
     result = models.BinaryField(null=True)
     result_name = models.CharField(max_length=120, blank=True, default="")
     created = models.DateTimeField(auto_now_add=True)
+    seen = models.DateTimeField(default=timezone.now)
+    """When it last gave a sign of life, or was put into the queue."""
+    tries = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         indexes = [models.Index(fields=["build", "kind", "subject"])]

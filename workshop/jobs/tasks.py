@@ -2,11 +2,14 @@
 
 import time
 
+from django.db.models import F
+from django.utils import timezone
 from django_tasks import task
 
 from mosaic.errors import MosaicError
 from workshop.documents.services import note_change
 from workshop.errors import message_of
+from workshop.jobs.alive import said_to_live
 from workshop.jobs.kinds import kind_of
 from workshop.jobs.models import Job
 from workshop.jobs.progress import CancelledError, Progress
@@ -17,13 +20,16 @@ MESSAGE_LENGTH = 300
 @task()
 def carry_out(job_id: int) -> None:
     """Do a waiting job; what it made is kept only when all of it is done."""
-    begun = Job.objects.filter(pk=job_id, state=Job.State.WAITING).update(state=Job.State.RUNNING)
+    begun = Job.objects.filter(pk=job_id, state=Job.State.WAITING).update(
+        state=Job.State.RUNNING, seen=timezone.now(), tries=F("tries") + 1
+    )
     if not begun:
         return
     job = Job.objects.select_related("build").get(pk=job_id)
     started = time.monotonic()
     try:
-        made = kind_of(job.kind).run(job, Progress(job))
+        with said_to_live(job_id):
+            made = kind_of(job.kind).run(job, Progress(job))
     except CancelledError:
         _finish(job, state=Job.State.CANCELLED, message="cancelled; nothing was made")
     except MosaicError as error:

@@ -25,6 +25,7 @@ def shown(job: Job) -> dict[str, Any]:
 
 def progress(request: HttpRequest, job_id: int) -> HttpResponse:
     """How far it is; asks again by itself until it is over, and then loads a page that shows what was made."""
+    services.look_after(pk=job_id, owner=request.user)
     job = _own_job(request, job_id)
     response = render(request, "jobs/partials/progress.html", shown(job))
     if request.htmx and job.state == Job.State.DONE and kind_of(job.kind).shows_itself:

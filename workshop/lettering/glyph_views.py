@@ -1,6 +1,5 @@
 """The glyph bench: one glyph on its grid, touched up by hand."""
 
-import json
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -11,10 +10,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
+from mosaic.json_text import read_json
 from mosaic.lettering.files import sheet_levels
 from mosaic.lettering.glyph import Glyph
 from mosaic.lettering.glyph_edits import with_pixels
 from mosaic.lettering.plan import FULL_INK, GlyphEdit
+from mosaic.numbers import whole, whole_of
 from workshop.answers import image
 from workshop.documents.pages import base_of
 from workshop.documents.services import save
@@ -59,8 +60,7 @@ def field_of(report: Report, glyph: Glyph, plain: Glyph) -> Field:
 
 
 def _chosen(request: HttpRequest, report: Report) -> int:
-    text = request.GET.get("code", "")
-    code = int(text) if text.isdigit() and len(text) < 8 else 0
+    code = whole(request.GET.get("code"))
     known = report.glyphs.by_code
     if code in known:
         return code
@@ -171,11 +171,9 @@ def touch(request: HttpRequest, build_id: int, lettering_id: int, code: int) -> 
 def _changed(request: HttpRequest, report: Report, touch: GlyphEdit, code: int) -> GlyphEdit:
     act = request.POST.get("act", "")
     if act == "stroke":
-        level = request.POST.get("level", "")
-        if not (level.isdigit() and int(level) <= FULL_INK):
-            raise BadValueError(f"a level of {level!r}; 0 to {FULL_INK} are accepted")
+        level = whole_of(request.POST.get("level"), "the level", most=FULL_INK)
         stroke = _stroke(request.POST.get("stroke", ""))
-        return with_pixels(touch, report.made.plain[code], stroke, int(level), report.glyphs.bits)
+        return with_pixels(touch, report.made.plain[code], stroke, level, report.glyphs.bits)
     if act in SHIFTS:
         dx, dy = SHIFTS[act]
         return _held(replace(touch, shift_x=touch.shift_x + dx, shift_y=touch.shift_y + dy))
@@ -200,9 +198,10 @@ def _stroke(text: str) -> list[tuple[int, int]]:
     BadValueError
         It is none, too long, or leads too far off.
     """
-    try:
-        stroke = [(int(x), int(y)) for x, y in json.loads(text)]
-    except (ValueError, TypeError):
+    told = read_json(text, "the stroke")
+    pairs = told if isinstance(told, list) and len(told) <= MOST_STROKE else []
+    stroke = [tuple(p) for p in pairs if isinstance(p, list) and len(p) == 2 and all(type(v) is int for v in p)]
+    if len(stroke) < len(pairs):
         stroke = []
     if not 1 <= len(stroke) <= MOST_STROKE or any(abs(v) > 2 * FURTHEST for place in stroke for v in place):
         raise BadValueError(f"this stroke cannot be taken; up to {MOST_STROKE:,} pixels within {2 * FURTHEST} px of the pen are")

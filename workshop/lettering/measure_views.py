@@ -12,6 +12,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.measure import Spot, extent_of, face_table, measured, pitch_mm, spots_of
 from mosaic.lettering.texts import FieldText, parse_text
+from mosaic.numbers import whole
 from workshop.answers import image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -29,7 +30,7 @@ MOST_SPOT = 4096
 
 
 def _number(text: str) -> int:
-    return int(text) if text.isdigit() and 1 <= int(text[:6]) <= MOST_SPOT else 0
+    return whole(text, 1, MOST_SPOT) or 0
 
 
 def measuring(request: HttpRequest, build_id: int) -> HttpResponse:

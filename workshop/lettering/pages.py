@@ -14,6 +14,7 @@ from mosaic.lettering.measure import capacity_of, pitch_mm, widths_of
 from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.lettering.shades import seen_mask
 from mosaic.lettering.source import FontInfo, font_info
+from mosaic.numbers import row_id
 from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.reading import arc_minutes
 from workshop.builds.models import Build
@@ -52,8 +53,7 @@ def address(lettering: Lettering, report: Report, name: str = "lettering-glass")
 
 def report_at(request: HttpRequest, build: Build, lettering: Lettering, device: Device) -> Report:
     """The report of the revision that an image's address names, or of the saved plan."""
-    number = request.GET.get("revision", "")
-    revision = lettering.revisions.filter(pk=int(number)).first() if number.isdigit() and len(number) < 18 else None
+    revision = lettering.revisions.filter(pk=row_id(request.GET.get("revision"))).first()
     if revision is not None:
         lettering.stand_at(revision)
     return report_of(lettering, lettering.record, device, texts_of(build))

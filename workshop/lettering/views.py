@@ -1,6 +1,5 @@
 """One lettering on the panel: its recipe, its figures, its findings, its history."""
 
-import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -10,9 +9,10 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
 from mosaic.lettering.plan import OWN_FILE, LetteringPlan
+from mosaic.numbers import whole
 from workshop.answers import go_to, image, inline_png
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build
+from workshop.builds.pages import changes_of, own_build
 from workshop.documents import services as documents
 from workshop.documents.pages import base_of
 from workshop.documents.services import save
@@ -81,10 +81,10 @@ def _keep(build: Build, shown: Lettering, base: int, plan: LetteringPlan) -> Let
 
 def _back(request: HttpRequest, build: Build, shown: Lettering) -> HttpResponse | None:
     """Back to the page of the station that a change was made on; None where its parts are changed in place."""
-    back, code = request.POST.get("back", ""), request.POST.get("code", "")
+    back, code = request.POST.get("back", ""), whole(request.POST.get("code"))
     if back not in LEAVES:
         return None
-    query = f"?code={code}" if code.isdigit() and len(code) < 8 else ""
+    query = "" if code is None else f"?code={code}"
     return go_to(request, reverse(back, args=[build.pk, shown.pk]) + query)
 
 
@@ -106,23 +106,6 @@ def step(request: HttpRequest, build_id: int, lettering_id: int, direction: str)
     act = documents.undo if direction == "undo" else documents.redo
     shown = act(shown, base=base_of(request))
     return _back(request, build, shown) or _live(request, build, shown, with_form=True)
-
-
-def changes_of(request: HttpRequest) -> dict[str, Any]:
-    """Changes of a plan that a fix or a choice carries as JSON.
-
-    Raises
-    ------
-    BadValueError
-        It is none.
-    """
-    try:
-        changes = json.loads(request.POST.get("changes", ""))
-    except ValueError:
-        changes = None
-    if not isinstance(changes, dict):
-        raise BadValueError("this fix is malformed; load the page again")
-    return changes
 
 
 @require_POST

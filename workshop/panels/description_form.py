@@ -9,7 +9,10 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.numbers import MOST_DECIMAL, decimal, hexadecimal, whole
 from mosaic.quantities import EXAMPLES, in_words, quantity
+
+MOST_BLANK = int(MOST_DECIMAL)
 
 
 @dataclass(frozen=True)
@@ -99,7 +102,7 @@ class DescriptionForm:
 
 
 def _steps(path: str) -> list[str | int]:
-    return [int(step) if step.isdigit() else step for step in path.replace("[", ".").replace("]", "").split(".")]
+    return [step if (place := whole(step)) is None else place for step in path.replace("[", ".").replace("]", "").split(".")]
 
 
 def _at(plain: Any, path: str) -> Any:
@@ -152,28 +155,20 @@ def _from_text(text: str, kind: str) -> Any:
     if kind in ("bytes", "Hz"):
         return _quantity(text, kind)
     if kind in ("whole", "number", "price"):
-        return _number(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text, whole=kind == "whole")
+        number = whole(text, -MOST_BLANK, MOST_BLANK) if kind == "whole" else decimal(text)
+        return text if number is None else number
     return text
 
 
 def _hex_number(text: str) -> Any:
-    try:
-        return int(text.lower().removeprefix("0x") or "0", 16)
-    except ValueError:
-        return text
+    number = hexadecimal(text or "0", most=0xFFFF)
+    return text if number is None else number
 
 
 def _quantity(text: str, unit: str) -> Any:
     try:
         return quantity(text or "0", unit)
     except BadValueError:
-        return text
-
-
-def _number(text: str, *, whole: bool) -> Any:
-    try:
-        return int(text) if whole else float(text)
-    except ValueError:
         return text
 
 
@@ -185,6 +180,7 @@ def revision_from(text: str) -> int:
     BadValueError
         The page does not say.
     """
-    if not text.isdigit():
+    revision = whole(text)
+    if revision is None:
         raise BadValueError("this page does not say which revision it began from; load it again")
-    return int(text)
+    return revision

@@ -6,6 +6,7 @@ from django.http import Http404
 
 from mosaic.boards import board as boards
 from mosaic.boards.board import Board
+from mosaic.numbers import row_id
 from mosaic.panels import loader as panels
 from mosaic.panels.passport import Passport
 from workshop.panels.models import OwnBoard, OwnPassport
@@ -36,7 +37,7 @@ def own_id(ref: str) -> int | None:
     (12, None)
     """
     number = ref.removeprefix("own-")
-    return int(number) if number != ref and number.isdigit() else None
+    return row_id(number) if number != ref else None
 
 
 def panel_of(user, ref: str) -> PanelEntry | None:

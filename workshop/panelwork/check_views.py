@@ -13,6 +13,7 @@ from django.utils import timezone
 from mosaic.device.device import Device
 from mosaic.device.notes import Reading, Readings
 from mosaic.narrowing import needed
+from mosaic.numbers import decimal
 from mosaic.wiring.checks import Check
 from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import pin_of
@@ -66,13 +67,6 @@ def _keep(build: Build, typed: dict[str, float | None], base: int) -> None:
     save_single(ReadingsDocument, build=build, base=base, record=Readings(kept))
 
 
-def _number(text: str) -> float:
-    value = float(text.replace(",", "."))
-    if not abs(value) <= LARGEST_READING:
-        raise ValueError(text)
-    return value
-
-
 def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """The check sheet; a post keeps the readings that are numbers, and says which are not."""
     build = own_build(request, build_id)
@@ -83,9 +77,10 @@ def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
         typed = {check.id: request.POST.get(check.id, "").strip() for check in checks}
         readings: dict[str, float | None] = {}
         for name, text in typed.items():
-            try:
-                readings[name] = _number(text) if text else None
-            except ValueError:
+            number = decimal(text, -LARGEST_READING, LARGEST_READING)
+            if number is not None or not text:
+                readings[name] = number
+            else:
                 problems[name] = f"{text[:30]!r} is no number; write it like 3.28"
         try:
             _keep(build, readings, base_of(request))

@@ -14,6 +14,7 @@ from mosaic.errors import BadValueError
 from mosaic.exports.rasters import png_of_glass
 from mosaic.forms import from_record
 from mosaic.links.kinds import KINDS
+from mosaic.numbers import whole
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import MARGIN_MM, fitting_opening, hidden_pixels, mounting_plan
@@ -89,11 +90,11 @@ def screen(request: HttpRequest, build_id: int, key: str) -> HttpResponse:
 def lay(request: HttpRequest, build_id: int) -> HttpResponse:
     """Keep how the panel lies."""
     build = own_build(request, build_id)
-    text = request.POST.get("rotation", "")
-    if not text.isdigit():
+    rotation = whole(request.POST.get("rotation"))
+    if rotation is None:
         raise BadValueError("this page does not say how far to turn; load it again")
     services.lay_build(
-        build=build, rotation=int(text), mirrored=request.POST.get("mirrored") == "1", revision=revision_of(request)
+        build=build, rotation=rotation, mirrored=request.POST.get("mirrored") == "1", revision=revision_of(request)
     )
     messages.success(request, "The orientation was saved. All pictures were turned with it.")
     return redirect("build-panel", build.pk)

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 from mosaic.device.setup_card import SetupCard, clashes
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.forms import differences, from_record, to_record
+from mosaic.numbers import row_id
 from workshop.builds import services
 from workshop.builds.models import Build, SetupDocument
 from workshop.builds.pages import own_build
@@ -94,8 +95,7 @@ def setup_card(request: HttpRequest, build_id: int) -> HttpResponse:
 def copy_setup_card(request: HttpRequest, build_id: int) -> HttpResponse:
     """The card of another build, in the place of this one's; trials stay where they were made."""
     build = own_build(request, build_id)
-    text = request.POST.get("other", "")
-    other = _others(build).get(int(text)) if text.isdigit() else None
+    other = _others(build).get(row_id(request.POST.get("other")))
     if other is None:
         raise BadValueError("choose one of your builds that has a set-up card")
     name, card = other
@@ -110,8 +110,8 @@ def _page(request: HttpRequest, build: Build, card: SetupCard, form: Description
     overview = overview_of(build)
     others = _others(build)
     cards = dict(others.values())
-    text = request.GET.get("with", "")
-    compared = int(text) if text.isdigit() and int(text) in others else None
+    number = row_id(request.GET.get("with"))
+    compared = number if number in others else None
     flash = overview.device.board.flash_bytes
     context = {
         **frame_context(overview, "panel"),

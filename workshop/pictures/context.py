@@ -14,6 +14,7 @@ from mosaic.exports.registry import EXPORTERS
 from mosaic.findings import Fix
 from mosaic.findings.pictures import washed_out_answers
 from mosaic.forms import from_record
+from mosaic.json_text import read_json
 from mosaic.panels.geometry import seen_size_mm, seen_zones
 from mosaic.panels.passport import Passport
 from mosaic.pixels.compression import compressed_sizes
@@ -49,7 +50,7 @@ def decode_recipe(text: str) -> Recipe:
         It is no recipe.
     """
     try:
-        value = json.loads(base64.urlsafe_b64decode(text + "=" * (-len(text) % 4)))
+        value = read_json(base64.urlsafe_b64decode(text + "=" * (-len(text) % 4)), "the recipe")
     except ValueError:
         value = None
     return recipe_from_plain(value)

@@ -5,6 +5,7 @@ from typing import Any
 from django import forms
 
 from mosaic.errors import MosaicError
+from mosaic.numbers import decimal
 from mosaic.pixels.compression import COMPRESSIONS
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.pattern import OWN, TILES
@@ -137,10 +138,10 @@ def with_points(post: Any, base: Recipe) -> Any:
     held = post.get("held", "")
     if held not in ("black_point", "white_point", "mid_place"):
         return post
-    try:
-        black, white, place = (round(float(post[name])) for name in ("black_point", "white_point", "mid_place"))
-    except (KeyError, ValueError, OverflowError):
+    told = [decimal(post.get(name), -1000, 1000) for name in ("black_point", "white_point", "mid_place")]
+    if None in told:
         return post  # the form says what is wrong with it
+    black, white, place = map(round, told)
     post = post.copy()
     black, white = points_apart(black, white, black_held=held == "black_point")
     post["black_point"], post["white_point"] = str(black), str(white)

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError
 from mosaic.exports.registry import EXPORTERS
+from mosaic.numbers import row_id
 from mosaic.reduce.recipe import Recipe, recipe_from_json
 from mosaic.source_text import identifier
 from workshop.answers import attachment
@@ -88,8 +89,7 @@ def save(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
 def use(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Give this picture a saved recipe; it keeps its own crop, regions and touch-up."""
     build, shown = own_picture(request, build_id, picture_id)
-    number = request.POST.get("recipe", "")
-    row = request.user.recipes.filter(pk=number).first() if number.isdigit() else None
+    row = request.user.recipes.filter(pk=row_id(request.POST.get("recipe"))).first()
     if row is None:
         raise Http404("no such recipe")
     return _given(request, build, shown, services.with_own_places(row.record, shown.record))

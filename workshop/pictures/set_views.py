@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from mosaic.numbers import row_id
 from workshop.builds.pages import own_build
 from workshop.jobs import services as jobs
 from workshop.jobs.views import shown as job_shown
@@ -44,9 +45,8 @@ def page(request: HttpRequest, build_id: int) -> HttpResponse:
 def lay(request: HttpRequest, build_id: int) -> HttpResponse:
     """Make a set of the chosen pictures; all take the recipe of the one that leads."""
     build = own_build(request, build_id)
-    numbers = [int(n) for n in request.POST.getlist("picture") if n.isdigit()]
-    leader = request.POST.get("leader", "")
-    first = Picture.objects.of(build).filter(pk=leader).first() if leader.isdigit() else None
+    numbers = [number for n in request.POST.getlist("picture") if (number := row_id(n)) is not None]
+    first = Picture.objects.of(build).filter(pk=row_id(request.POST.get("leader"))).first()
     name = services.lay_in_set(build=build, set_name=request.POST.get("name", ""), numbers=numbers, recipe_of=first)
     start_remaking(build, name, request.user)
     return redirect("sets", build.pk)

@@ -1,23 +1,22 @@
 """Strokes and regions as a page sends them, checked and laid into a recipe."""
 
-import json
 from typing import Any
 
 from mosaic.color.srgb import parse_hex
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.forms import from_record
+from mosaic.json_text import read_json
+from mosaic.numbers import decimal, whole
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.region import MAX_REGIONS, Region, Run, with_stroke
 
 MAX_STROKE = 20_000
+MOST_SIDE = 100_000
 
 
 def _json(post: Any, name: str) -> Any:
-    try:
-        return json.loads(post.get(name, ""))
-    except ValueError:
-        raise BadValueError(f"the {name} came malformed; load the page again") from None
+    return read_json(post.get(name, ""), f"the {name}")
 
 
 def _places(value: Any, device: Device) -> tuple[tuple[int, int], ...]:
@@ -26,7 +25,7 @@ def _places(value: Any, device: Device) -> tuple[tuple[int, int], ...]:
         raise BadValueError(f"a stroke has 1 to {MAX_STROKE:,} pixels")
     places = []
     for pair in value:
-        if not (isinstance(pair, list) and len(pair) == 2 and all(isinstance(v, int) for v in pair)):
+        if not (isinstance(pair, list) and len(pair) == 2 and all(type(v) is int for v in pair)):
             raise BadValueError("a pixel of a stroke is a column and a row, whole numbers")
         if 0 <= pair[0] < width and 0 <= pair[1] < height:
             places.append((pair[0], pair[1]))
@@ -41,9 +40,10 @@ def _color(text: str, device: Device) -> int | None:
     if palette is None:
         red, green, blue = parse_hex(text)
         return red << 16 | green << 8 | blue
-    if not text.isdigit() or int(text) >= len(palette):
+    index = whole(text, most=len(palette) - 1)
+    if index is None:
         raise BadValueError(f"colour {text!r} is none of this panel; 0 to {len(palette) - 1} are, for {', '.join(palette.names)}")
-    return int(text)
+    return index
 
 
 def changed(runs: tuple[Run, ...], post: Any, device: Device) -> tuple[Run, ...]:
@@ -68,10 +68,11 @@ def regions(now: tuple[Region, ...], post: Any, device: Device) -> list[dict[str
         It is malformed, empty, or one too many.
     """
     plain = [from_record(region) for region in now]
-    if post.get("remove", "").isdigit():
-        return [region for number, region in enumerate(plain) if number != int(post["remove"])]
-    if post.get("at", "").isdigit() and int(post["at"]) < len(plain):
-        region = plain[int(post["at"])]
+    gone, at = whole(post.get("remove")), whole(post.get("at"), most=len(plain) - 1)
+    if gone is not None:
+        return [region for number, region in enumerate(plain) if number != gone]
+    if at is not None:
+        region = plain[at]
         region.update(_settings(post))
         region["corners"] = _corners_from_numbers(post, region, device)
         return plain
@@ -85,12 +86,11 @@ def _settings(post: Any) -> dict[str, Any]:
     found: dict[str, Any] = {}
     if post.get("method"):
         found["method"] = METHODS[post["method"]].name
-    for name, kind in (("threshold", int), ("window", int), ("strength", float)):
+    for name, read in (("threshold", whole), ("window", whole), ("strength", decimal)):
         if post.get(name, "") != "":
-            try:
-                found[name] = kind(post[name])
-            except ValueError:
-                raise BadValueError(f"{name} of a region is {post[name]!r}; it takes a number") from None
+            found[name] = read(post[name])
+            if found[name] is None:
+                raise BadValueError(f"{name} of a region is {post[name][:24]!r}; it takes a number")
     if post.get("pattern"):
         found["pattern"] = post["pattern"]
     return found
@@ -99,10 +99,10 @@ def _settings(post: Any) -> dict[str, Any]:
 def _corners_from_numbers(post: Any, region: dict[str, Any], device: Device) -> list[list[int]]:
     if region["shape"] != "rect" or not post.get("width"):
         return region["corners"]
-    try:
-        x, y, width, height = (int(post[name]) for name in ("x", "y", "width", "height"))
-    except (KeyError, ValueError):
-        raise BadValueError("a region's place and size are whole numbers of pixels") from None
+    told = [whole(post.get(name), -MOST_SIDE, MOST_SIDE) for name in ("x", "y", "width", "height")]
+    x, y, width, height = (number for number in told if number is not None) if None not in told else (0, 0, 0, 0)
+    if None in told:
+        raise BadValueError("a region's place and size are whole numbers of pixels")
     return _clipped([[x, y], [x + width, y + height]], "rect", device)
 
 

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 from mosaic.conversion.advice import PURPOSES, advise, image_kind_of
 from mosaic.device.device import Device
 from mosaic.exports.rasters import encode_png
+from mosaic.numbers import row_id, whole
 from mosaic.panels.appearance import colors_of
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
@@ -137,7 +138,7 @@ def _compared(request: HttpRequest, build: Build, shown: Picture, device: Device
 def _recipe_named(shown: Picture, slug: str) -> Recipe:
     if slug == NOW:
         return shown.record
-    variant = shown.variants.filter(pk=slug).first() if slug.isdigit() else None
+    variant = shown.variants.filter(pk=row_id(slug)).first()
     if variant is None:
         raise Http404("no such variant")
     return variant.record
@@ -201,12 +202,12 @@ def _posted(request: HttpRequest, build: Build, shown: Picture) -> tuple[str, Re
     """The title and recipe of a posted trial (`job`, `number`) or variant (`variant`); without either, what there is now."""
     if request.POST.get("variant"):
         return "", _recipe_named(shown, request.POST["variant"])
-    number, job_id = request.POST.get("number", ""), request.POST.get("job", "")
-    if not (number.isdigit() and job_id.isdigit()):
+    number, job_id = whole(request.POST.get("number")), row_id(request.POST.get("job"))
+    if number is None or job_id is None:
         return "as it was", shown.record
     job = build.jobs.filter(pk=job_id, kind=KIND, subject=shown.pk, state=Job.State.DONE).defer("result").first()
     try:
-        trial = cell_of(job, int(number))
+        trial = cell_of(job, number)
     except (AttributeError, IndexError):
         raise Http404("no such trial") from None
     return trial["title"], recipe_from_plain(trial["recipe"])

@@ -1,6 +1,5 @@
 """The Pictures station: one page, its live parts, its images and its files."""
 
-import json
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
@@ -12,12 +11,13 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.imports.pictures import frame_count
+from mosaic.numbers import row_id
 from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe
 from mosaic.source_text import identifier
 from workshop.answers import attachment, go_to, image, inline_png
 from workshop.builds.models import Build
-from workshop.builds.pages import own_build
+from workshop.builds.pages import changes_of, own_build
 from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.originals import keep_picture, read_upload
@@ -187,24 +187,17 @@ def step(request: HttpRequest, build_id: int, picture_id: int, direction: str) -
 def fix(request: HttpRequest, build_id: int, picture_id: int) -> HttpResponse:
     """Apply a finding's fix on the recipe."""
     build, shown = own_picture(request, build_id, picture_id)
-    try:
-        changes = dict(json.loads(request.POST.get("changes", "")))
-    except (ValueError, TypeError):
-        raise BadValueError("this fix is malformed; load the page again") from None
-    recipe = shown.record.with_changes(**changes)
-    shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
-    if not request.htmx:
-        return redirect("picture", build.pk, shown.pk)
-    return _live(request, build, shown, recipe, with_form=True)
+    recipe = shown.record.with_changes(**changes_of(request))
+    return _keep(request, build, shown, recipe, with_form=True)
 
 
-def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe) -> HttpResponse:
+def _keep(request: HttpRequest, build: Build, shown: Picture, recipe: Recipe, *, with_form: bool = False) -> HttpResponse:
     """Carry a changed recipe out, keep it, and answer with what it changes."""
     report_of(shown, recipe, build.to_device(), wait=False)
     shown = services.save_recipe(picture=shown, base=base_of(request), recipe=recipe)
     if not request.htmx:
         return redirect("picture", build.pk, shown.pk)
-    return _live(request, build, shown, recipe)
+    return _live(request, build, shown, recipe, with_form=with_form)
 
 
 @require_POST
@@ -244,8 +237,7 @@ def add(request: HttpRequest, build_id: int) -> HttpResponse:
 
 def _recipe_shown(request: HttpRequest, shown: Picture) -> Recipe:
     """The recipe of the revision in an address."""
-    number = request.GET.get("revision", "")
-    revision = shown.revisions.filter(pk=number).first() if number.isdigit() else None
+    revision = shown.revisions.filter(pk=row_id(request.GET.get("revision"))).first()
     if revision is None:
         raise Http404("no such revision of this picture")
     return shown.read(revision.description)

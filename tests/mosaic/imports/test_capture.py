@@ -68,7 +68,7 @@ DAMAGED = [
     ("C,2A,10\nD,00,5\n", 2, "lies before the time of the row above"),
     ("C,2A,now\n", 1, "'now' is no time"),
     ("wait,soon\n", 1, "no number of milliseconds"),
-    ("wait,-5\n", 1, "not between 0 and an hour"),
+    ("wait,-5\n", 1, "a wait is between 0 and an hour"),
     ("C,2A\n\n# note\nD,0 0 100\n", 4, "'100' is no byte"),
     ("\x89PNG\r\n\x1a\n", 1, "is no kind"),
 ]

@@ -1,3 +1,7 @@
+import {freshen} from "./lib/token.js";
+
+document.addEventListener("htmx:beforeOnLoad", event => freshen(event.detail.xhr.getResponseHeader("X-Fresh-Token")));
+
 // Single keys outside of fields. Each presses something that is on the page and can be pressed with a pointer too.
 const sheet = () => document.getElementById("keys");
 const off = () => localStorage.getItem("keys-off") === "1";

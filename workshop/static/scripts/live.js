@@ -46,12 +46,11 @@ async function lay(answer) {
   if (answer.told?.base) setBase(answer.told.base);
   if (answer.number < applied) return;
   applied = answer.number;
-  if (answer.url.includes("/sign-in/")) { location.reload(); return; }
   if (answer.ok) {
     // The picture has been shown; the rest is laid once the browser has drawn it.
     await drawn();
     if (answer.number === applied) window.htmx.swap(document.body, answer.html, {swapStyle: "none"});
-  } else if ([404, 409, 422].includes(answer.status)) window.htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
+  } else if ([401, 403, 404, 409, 422].includes(answer.status)) window.htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
   else trouble();
 }
 
