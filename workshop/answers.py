@@ -2,7 +2,7 @@
 
 import base64
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.utils.http import url_has_allowed_host_and_scheme
 
@@ -14,6 +14,18 @@ def image(data: bytes) -> HttpResponse:
     response = HttpResponse(data, content_type="image/png")
     response["Cache-Control"] = FOR_EVER
     return response
+
+
+def check_key(asked: str, key: str) -> None:
+    """Refuse an image's address whose key is not that of what it would show: it would be kept for ever under a wrong name.
+
+    Raises
+    ------
+    Http404
+        The keys differ.
+    """
+    if asked != key:
+        raise Http404("what is shown at this address has changed, and has another address now")
 
 
 def passing_image(data: bytes) -> HttpResponse:

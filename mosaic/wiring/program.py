@@ -19,7 +19,7 @@ _WAYS = tuple(
         rf"^\s*#\s*define\s+(?P<name>\w+)\s+\(?\s*{_VALUE}\s*\)?",  # #define PANEL_CS 5, (5), GPIO_NUM_5
         rf"(?:-D\s*)(?P<name>\w+)\s*=\s*{_VALUE}",  # -D PANEL_CS=5
         rf"\b(?P<name>\w+)\s*=\s*(?:[\w.]+\.)?(?:Pin|DigitalInOut|OutputDevice|DigitalOut)\s*\(\s*[\"']?(?:[\w.]+\.)?{_VALUE}",  # cs = Pin(5), Pin("GP5")
-        rf"\b(?P<name>\w+)\s*(?::\s*[\w:<>]{1,40}\s*)?=\s*(?:[A-Za-z_]\w*\s*\.\s*)*\(?\s*[\"']?{_VALUE}[\"']?\s*\)?\s*(?:[;,}}#\r\n]|//|/\*|$)",  # const int cs = 5; CS = 5
+        rf"\b(?P<name>\w+)\s*(?::\s*[\w:<>]{{1,40}}\s*)?=\s*(?:[A-Za-z_]\w*\s*\.\s*)*\(?\s*[\"']?{_VALUE}[\"']?\s*\)?\s*(?:[;,}}#\r\n]|//|/\*|$)",  # const int cs = 5; CS = 5
         rf"^\s*[\"']?(?P<name>\w+)[\"']?\s*:\s*[\"']?{_VALUE}[\"']?\s*,?\s*(?:#.*)?$",  # cs_pin: GPIO5, "cs": 5
         rf"^\s*\.(?P<name>\w+)\s*=\s*{_VALUE}",  # .pin_cs = 5,
         rf"\b(?P<name>\w+)\s*\{{\s*{_VALUE}\s*\}}\s*;",  # constexpr int cs{5};

@@ -22,7 +22,7 @@ from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import host_view
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup import services
 from workshop.bringup.pages import station_context, whole_number
 from workshop.bringup.subjects import Subject, card_key, png_of_values, setting_of, subject_of
@@ -76,6 +76,7 @@ def card_png(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpRe
     build = own_build(request, build_id)
     device = build.to_device()
     subject, setting = subject_of(build, device, f"card-{slug}"), _clean(device)
+    check_key(key, subject.key)
     return image(png_of_values(shown(subject.pixels, setting, setting, whole_ram=subject.whole_ram)[0], setting))
 
 

@@ -19,7 +19,7 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.imports.pictures import SourcePicture
 from mosaic.numbers import decimal
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup import services
 from workshop.bringup.documents import PatchPhotoDocument
 from workshop.bringup.pages import station_context
@@ -215,5 +215,6 @@ def photo(request: HttpRequest, build_id: int, key: str) -> HttpResponse:
     source = _photo(build)
     if source is None:
         raise Http404("no photo")
+    check_key(key, shelf.single(build, PatchPhotoDocument).original_id[:24])
     shrink = max(1, -(-max(source.width, source.height) // SHEET_PX))
     return image(encode_png(source.rgb[::shrink, ::shrink]))

@@ -8,12 +8,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.cards.registry import CARDS
+from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.faults.drills import Drill, drill_of
 from mosaic.faults.fault import WHERE_IN_WORDS
 from mosaic.faults.registry import FAULTS
 from mosaic.numbers import whole
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup import services
 from workshop.bringup.pages import station_context, whole_zoom
 from workshop.bringup.subjects import png_of_values, rendering_png, setting_key, setting_of, subject_of
@@ -77,9 +78,13 @@ def _context(request: HttpRequest, build: Build, seed: int, named: str = "") -> 
     }
 
 
+def _key(device: Device) -> str:
+    return setting_key(setting_of(device))[:16]
+
+
 def _address(build: Build, seed: int, weak: tuple[str, ...], which: str) -> str:
     """The address of a picture says which drill, not which fault: the answer is not to be read off it."""
-    key = setting_key(setting_of(build.to_device()))[:16]
+    key = _key(build.to_device())
     return f"{reverse('bringup-drill-png', args=[build.pk, which, key])}?number={seed}&weak={','.join(weak)}"
 
 
@@ -87,6 +92,7 @@ def drill_png(request: HttpRequest, build_id: int, which: str, key: str) -> Http
     """The rendering that is asked about, the card as it should be, or the rendering of what was named."""
     build = own_build(request, build_id)
     device = build.to_device()
+    check_key(key, _key(device))
     weak = tuple(name for name in request.GET.get("weak", "").split(",") if name in FAULTS)
     drill = _drill(device, _seed(request.GET.get("number", "")), weak)
     subject = subject_of(build, device, f"card-{drill.card}")

@@ -16,7 +16,7 @@ from mosaic.faults.fault import WHERE_IN_WORDS, Fault
 from mosaic.faults.questions import QUESTIONS, Cause, walked
 from mosaic.faults.registry import FAULTS, faults_of
 from mosaic.numbers import whole
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup import services
 from workshop.bringup.pages import station_context, tile_size, whole_number, whole_zoom
 from workshop.bringup.subjects import (
@@ -142,6 +142,7 @@ def rendering(request: HttpRequest, build_id: int, name: str, key: str) -> HttpR
     build = own_build(request, build_id)
     device = build.to_device()
     subject = subject_of(build, device, request.GET.get("on", ""))
+    check_key(key, _key(device, subject))
     return image(rendering_png(device, subject, name, whole_number(request, "by")))
 
 
@@ -150,6 +151,7 @@ def right(request: HttpRequest, build_id: int, key: str) -> HttpResponse:
     build = own_build(request, build_id)
     device = build.to_device()
     subject = subject_of(build, device, request.GET.get("on", ""))
+    check_key(key, _key(device, subject))
     pixels = subject.pixels
     if subject.whole_ram:
         pixels = shown(pixels, setting_of(device), setting_of(device), whole_ram=True)[0]

@@ -14,7 +14,7 @@ from mosaic.bringup.stages import stages_of
 from mosaic.device.notes import StageNote
 from mosaic.errors import BadValueError
 from mosaic.numbers import decimal, hexadecimal
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup import services
 from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.pages import station_context
@@ -119,4 +119,6 @@ def keep(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
 def snapshot(request: HttpRequest, build_id: int, shows: str, key: str) -> HttpResponse:
     """What the virtual panel shows at a stage."""
     build = own_build(request, build_id)
-    return image(snapshot_png(build, build.to_device(), shows))
+    device = build.to_device()
+    check_key(key, snapshot_key(build, device, shows))
+    return image(snapshot_png(build, device, shows))

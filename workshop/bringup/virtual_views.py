@@ -11,7 +11,7 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.faults.registry import FAULTS, faults_of
 from mosaic.virtual.film import Film, Moment
 from mosaic.virtual.misuse import Misuse, counted
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.bringup.films import (
     SPEEDS,
     Script,
@@ -100,7 +100,9 @@ def film_picture(request: HttpRequest, build_id: int, key: str, number: int) -> 
     """One picture of a film."""
     build = own_build(request, build_id)
     device = build.to_device()
-    reel = reel_of(device, _script(request, build, device))
+    script = _script(request, build, device)
+    check_key(key, script.key(device))
+    reel = reel_of(device, script)
     if number >= len(reel.film.pictures):
         raise Http404("no such picture")
     return image(reel.png(number))

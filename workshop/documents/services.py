@@ -51,6 +51,7 @@ def locked(document: Kind, base: int) -> Kind:
     ConflictError
         It was changed elsewhere since.
     """
+    held(document.build)  # always the build first: two writes that lock in one order never wait for each other
     row = type(document).everything.select_for_update().select_related("head").filter(pk=document.pk).first()
     if row is None or row.deleted:
         raise ConflictError(f"{document.name} was deleted in another tab or window since this page was loaded")
@@ -262,6 +263,7 @@ def keep_as(document: Document, how: str) -> None:
     """
     if how not in ("", *(name for name, _ in KEPT_AS)) or not type(document).KEEPABLE:
         raise BadValueError(f"a {document.NOUN} cannot be kept as {how!r}; its page shows the ways that are accepted")
+    held(document.build)
     document.kept_as = how
     type(document).objects.filter(pk=document.pk).update(kept_as=how)
     note_change(document.build)
@@ -270,6 +272,7 @@ def keep_as(document: Document, how: str) -> None:
 @transaction.atomic
 def move(document: Document, *, to: int) -> None:
     """Put a document at another place among those of its kind, counted from 0."""
+    held(document.build)
     rows = list(type(document).objects.select_for_update().filter(build=document.build_id))
     _put_in_order(rows, next(row for row in rows if row.pk == document.pk), to)
     note_change(document.build)
@@ -284,8 +287,17 @@ def _put_in_order(rows: list[Any], moved: Document, to: int) -> None:
 
 
 @transaction.atomic
-def delete(document: Document) -> None:
-    """Take a document out of its build; it can be brought back."""
+def delete(document: Document, *, base: int | None = None) -> None:
+    """Take a document out of its build; it can be brought back. With a `base`, only if it still stands there.
+
+    Raises
+    ------
+    ConflictError
+        It was changed elsewhere since.
+    """
+    if base is not None:
+        locked(document, base)
+    held(document.build)
     type(document).objects.filter(pk=document.pk).update(deleted=timezone.now())
     note_change(document.build, device=document.OF_DEVICE)
 
@@ -299,6 +311,7 @@ def bring_back(document: Document) -> None:
     BadValueError
         The build has as many of this kind as it may.
     """
+    held(document.build)
     kind = type(document)
     count = kind.objects.filter(build=document.build_id).count()
     if count >= (1 if kind.SINGLE else kind.MOST):

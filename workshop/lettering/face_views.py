@@ -15,7 +15,7 @@ from mosaic.lettering.faces import FACES, Face
 from mosaic.lettering.making import ALL
 from mosaic.lettering.plan import OWN_FILE
 from mosaic.lettering.source import MOST_BYTES, FontInfo, font_info
-from workshop.answers import go_to, image
+from workshop.answers import check_key, go_to, image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.documents import shelf
@@ -98,7 +98,9 @@ def specimen(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpRe
     build = own_build(request, build_id)
     if slug not in FACES:
         raise Http404("no such face")
-    return image(specimen_png(slug, build.to_device()))
+    device = build.to_device()
+    check_key(key, specimen_key(slug, device))
+    return image(specimen_png(slug, device))
 
 
 def licence(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:

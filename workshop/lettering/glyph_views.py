@@ -16,7 +16,7 @@ from mosaic.lettering.glyph import Glyph
 from mosaic.lettering.glyph_edits import with_pixels
 from mosaic.lettering.plan import FULL_INK, GlyphEdit
 from mosaic.numbers import whole, whole_of
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.documents.pages import base_of
 from workshop.documents.services import save
 from workshop.lettering.documents import texts_of
@@ -135,6 +135,7 @@ def glyph_png(request: HttpRequest, build_id: int, lettering_id: int, code: int,
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
     report = report_at(request, build, shown, device)
+    check_key(key, report.key)
     if code not in report.glyphs.by_code:
         raise Http404("no such glyph")
     glyph = report.glyphs.by_code[code]
@@ -146,6 +147,7 @@ def all_png(request: HttpRequest, build_id: int, lettering_id: int, key: str) ->
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
     report = report_at(request, build, shown, device)
+    check_key(key, report.key)
     return image(strip_png(sheet_levels(report.glyphs), report, device))
 
 

@@ -13,7 +13,7 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.measure import Spot, extent_of, face_table, measured, pitch_mm, spots_of
 from mosaic.lettering.texts import FieldText, parse_text
 from mosaic.numbers import whole
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.builds.services import base_of_single
@@ -104,6 +104,7 @@ def line_png(request: HttpRequest, build_id: int, lettering_id: int, number: int
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
     report = report_at(request, build, shown, device)
+    check_key(key, report.key)
     if number >= len(report.texts):
         raise Http404("no such text")
     widest = measured(report.texts[number], report.glyphs, device).extent.text

@@ -14,7 +14,7 @@ from mosaic.lettering.measure import pitch_mm
 from mosaic.lettering.outline import MODES
 from mosaic.lettering.plan import PICTURES_ONLY, LetteringPlan
 from mosaic.panels.reading import arc_minutes
-from workshop.answers import image
+from workshop.answers import check_key, image
 from workshop.documents.keys import digest, panel_part
 from workshop.lettering.documents import Lettering
 from workshop.lettering.pages import one_context, own, report_at
@@ -99,6 +99,7 @@ def cell(request: HttpRequest, build_id: int, lettering_id: int, mode: str, bits
     device = build.to_device()
     report = report_at(request, build, shown, device)
     text = sample_of(report)
+    check_key(key, cell_key(shown, report.plan, device, text))
     plan = report.plan.with_changes(
         size_by="pixels", size_px=size, mode=mode, bits=bits, preset=NONE, more=text, glyph_edits=[], pictures=[], left_out=""
     )

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 from mosaic.errors import BadValueError
 from mosaic.lettering.plan import OWN_FILE, LetteringPlan
 from mosaic.numbers import whole
-from workshop.answers import go_to, image, inline_png
+from workshop.answers import check_key, go_to, image, inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import changes_of, own_build
 from workshop.documents import services as documents
@@ -134,4 +134,6 @@ def glass(request: HttpRequest, build_id: int, lettering_id: int, key: str) -> H
     """Lines of it on the whole glass."""
     build, shown = own(request, build_id, lettering_id)
     device = build.to_device()
-    return image(glass_png(report_at(request, build, shown, device), device))
+    report = report_at(request, build, shown, device)
+    check_key(key, report.key)
+    return image(glass_png(report, device))

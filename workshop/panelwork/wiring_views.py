@@ -121,7 +121,7 @@ def propose_anew(request: HttpRequest, build_id: int) -> HttpResponse:
     build = own_build(request, build_id)
     own = shelf.single(build, WiringDocument)
     if own is not None:
-        documents.delete(documents.locked(own, base_of(request)))
+        documents.delete(own, base=base_of(request))
     messages.success(request, "The plan was reset to the proposed one.")
     return redirect("wiring", build.pk)
 

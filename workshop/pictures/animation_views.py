@@ -15,7 +15,8 @@ from mosaic.exports.rasters import png_of_glass
 from mosaic.exports.result import file_title
 from mosaic.forms import from_record
 from mosaic.reduce.methods import METHODS
-from workshop.answers import go_to, image
+from workshop.answers import check_key, go_to, image
+from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.documents import services as documents
 from workshop.documents import shelf
@@ -97,7 +98,7 @@ def _context(build, row: Animation, form: AnimationForm, plan: AnimationPlan) ->
     job = jobs.latest(build=build, kind=JOB, subject=row.pk)
     done = job is not None and job.state == Job.State.DONE
     fresh = done and job.asked == _asked(row, build)
-    key = digest("animation", row.pk, row.head_id, build.revision)
+    key = _key(build, row)
     return {
         **frame_context(overview, "pictures"),
         "tabs": tabs_of(build, "animations"),
@@ -132,10 +133,15 @@ def make(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     return redirect("animation", build.pk, row.pk)
 
 
+def _key(build: Build, row: Animation) -> str:
+    return digest("animation", row.pk, row.head_id, build.revision)
+
+
 def one_frame(request: HttpRequest, build_id: int, document_id: int, key: str) -> HttpResponse:
     """The first frame on the glass, before anything was made."""
     build = own_build(request, build_id)
     row = shelf.own(build, Animation, document_id)
+    check_key(key, _key(build, row))
     device, recipe = build.to_device(), row.record.recipe
     source = next(frames_of(read_clip(bytes_of(row.sources))))
     fitted = fit_stage(source, recipe, device.passport, device.turn)

@@ -42,6 +42,7 @@ def save_recipe(*, picture: Picture, base: int, recipe: Recipe) -> Picture:
 
 
 @transaction.atomic
+@transaction.atomic
 def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Picture | None) -> str:
     """Make these pictures of a build the set of this name; they take the recipe of one of them. The name as it is kept.
 
@@ -51,6 +52,7 @@ def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Pi
         The name is empty or too long, or no picture was chosen.
     """
     set_name = checked_name(set_name, "the set's name")
+    documents.held(build)
     chosen = Picture.objects.filter(build=build, pk__in=numbers)
     if not chosen.exists():
         raise BadValueError("no picture was chosen; a set has at least one")
@@ -64,8 +66,10 @@ def lay_in_set(*, build: Build, set_name: str, numbers: list[int], recipe_of: Pi
     return set_name
 
 
+@transaction.atomic
 def dissolve_set(*, build: Build, set_name: str) -> None:
     """Its pictures keep their recipes and go their own ways."""
+    documents.held(build)
     Picture.objects.filter(build=build, group=set_name).update(group="")
     documents.note_change(build)
 

@@ -16,7 +16,7 @@ from mosaic.strips.cells import Cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, inked_of, sheet_rgb
 from mosaic.strips.files import index, zip_of
 from mosaic.strips.placing import crops, placed, scene_of
-from workshop.answers import go_to, image, passing_image
+from workshop.answers import check_key, go_to, image, passing_image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.documents import services as documents
@@ -114,6 +114,10 @@ def strip(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse
     return render(request, "pictures/strip.html", _context(build, row, StripForm.of(plan), plan))
 
 
+def _key(build: Build, row: Strip) -> str:
+    return digest("strip", row.pk, row.head_id, build.revision)
+
+
 def _context(build: Build, row: Strip, form: StripForm, plan: StripPlan) -> dict[str, Any]:
     overview = overview_of(build)
     device = overview.device
@@ -122,7 +126,7 @@ def _context(build: Build, row: Strip, form: StripForm, plan: StripPlan) -> dict
         "tabs": tabs_of(build, "strips"),
         "document": row,
         "form": form,
-        "key": digest("strip", row.pk, row.head_id, build.revision),
+        "key": _key(build, row),
     }
     try:
         sheet = sheet_of(row, plan, device)
@@ -173,6 +177,7 @@ def sheet_png(request: HttpRequest, build_id: int, document_id: int, key: str) -
     """The sheet in the panel's colours, pixel for pixel; cuts are drawn over it by the page."""
     build = own_build(request, build_id)
     row = shelf.own(build, Strip, document_id)
+    check_key(key, _key(build, row))
     device, plan = build.to_device(), row.record
     return image(encode_png(sheet_rgb(sheet_of(row, plan, device), device.passport), level=1))
 

@@ -17,7 +17,7 @@ from mosaic.numbers import row_id, whole
 from mosaic.panels.appearance import colors_of
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe, recipe_from_plain, recipe_to_plain
-from workshop.answers import image, passing_image
+from workshop.answers import check_key, image, passing_image
 from workshop.builds.models import Build
 from workshop.documents.pages import base_of
 from workshop.jobs import services as jobs
@@ -149,8 +149,7 @@ def shot(request: HttpRequest, build_id: int, picture_id: int, slug: str, key: s
     build, shown = own_picture(request, build_id, picture_id)
     device = build.to_device()
     report = report_of(shown, _recipe_named(shown, slug), device, wait=False)
-    if report.key != key:
-        raise Http404("this variant has another key now")
+    check_key(key, report.key)
     return image(glass_png(report, device))
 
 

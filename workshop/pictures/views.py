@@ -15,7 +15,7 @@ from mosaic.numbers import row_id
 from mosaic.reduce.polish import PASSES
 from mosaic.reduce.recipe import Recipe
 from mosaic.source_text import identifier
-from workshop.answers import attachment, go_to, image, inline_png
+from workshop.answers import attachment, check_key, go_to, image, inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import changes_of, own_build
 from workshop.documents import services as documents
@@ -248,8 +248,7 @@ def glass(request: HttpRequest, build_id: int, picture_id: int, key: str) -> Htt
     build, shown = own_picture(request, build_id, picture_id)
     recipe, device = _recipe_shown(request, shown), build.to_device()
     report = report_of(shown, recipe, device, wait=False)
-    if report.key != key:
-        raise Http404("this picture has another key now")
+    check_key(key, report.key)
     return image(glass_png(report, device))
 
 
@@ -257,8 +256,7 @@ def original_fitted(request: HttpRequest, build_id: int, picture_id: int, key: s
     """The original, cut and fitted, for comparison."""
     build, shown = own_picture(request, build_id, picture_id)
     recipe, device = decode_recipe(request.GET.get("recipe", "")), build.to_device()
-    if original_key(shown.original_id, recipe, device) != key:
-        raise Http404("this picture has another key now")
+    check_key(key, original_key(shown.original_id, recipe, device))
     return image(original_png(shown, recipe, device))
 
 
