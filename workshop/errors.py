@@ -1,5 +1,7 @@
 """Errors of the web side, and the one place where errors of the core become answers."""
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
@@ -18,6 +20,14 @@ class ConflictError(MosaicError):
         self.head = head
 
 
+class UnreadableDocumentError(MosaicError):
+    """The description of a document cannot be read: it was made by hand, or for parts that the build has no more."""
+
+    def __init__(self, text: str, document: Any) -> None:
+        super().__init__(text)
+        self.document = document
+
+
 class CoreErrorMiddleware:
     """Turns an error of the core that no view has dealt with into a page, or a notice for htmx."""
 
@@ -33,6 +43,9 @@ class CoreErrorMiddleware:
         status = 409 if isinstance(error, ConflictError) else 422
         if getattr(request, "htmx", False):
             return notice(request, error, status)
+        if isinstance(error, UnreadableDocumentError) and request.method == "GET":
+            told = {"document": error.document, "message": message_of(error)}
+            return render(request, "documents/unreadable.html", told, status=status)
         again = page_again(request, message_of(error), status)
         return again or render(request, "problem.html", {"message": message_of(error)}, status=status)
 

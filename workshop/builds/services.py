@@ -146,7 +146,7 @@ def set_setup_card(*, build: Build, card: SetupCard, base: int) -> None:
 
 def base_of_single(build: Build, kind: type[Document]) -> int:
     """The revision at which the build's one document of a kind stands; 0 where it has none."""
-    row = shelf.single(build, kind)
+    row = shelf.kept_single(build, kind)
     return row.head_id or 0 if row else 0
 
 

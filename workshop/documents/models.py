@@ -9,7 +9,9 @@ from django.db import models
 from django.urls import reverse
 
 from mosaic.device.budget import Place
+from mosaic.errors import MosaicError
 from mosaic.forms import from_record, to_record
+from workshop.errors import UnreadableDocumentError
 
 KEPT_AS = (("array", "as arrays of the program"), ("file", "as files"))
 
@@ -146,8 +148,32 @@ class Document(models.Model):
 
     @property
     def record(self) -> Any:
-        """What its description says."""
-        return self.read(self.description)
+        """What its description says.
+
+        Raises
+        ------
+        UnreadableDocumentError
+            It cannot be read.
+        """
+        record, problem = self._reading()
+        if problem:
+            raise UnreadableDocumentError(problem, self)
+        return record
+
+    @property
+    def problem(self) -> str:
+        """Why its description cannot be read; "" where it can."""
+        return self._reading()[1]
+
+    def _reading(self) -> tuple[Any, str]:
+        description, kept = self.description, self.__dict__.get("_read")
+        if kept is None or kept[0] is not description:
+            try:
+                kept = (description, self.read(description), "")
+            except MosaicError as error:
+                kept = (description, None, str(error))
+            self.__dict__["_read"] = kept
+        return kept[1], kept[2]
 
     @cached_property
     def sources(self) -> list["Source"]:

@@ -125,7 +125,7 @@ def _differs(row: Document, change: Change) -> tuple[dict[str, Any], str, list[t
     kept = [(source.original_id, source.file_name) for source in row.sources]
     keys = kept if change.sources is None else _keys(change.sources)
     # Records are compared, not their JSON: one that was saved with fewer fields may say the same.
-    same = change.record is None or row.read(row.description) == change.record
+    same = change.record is None or (not row.problem and row.read(row.description) == change.record)
     return description, name, keys, not (same and name == row.name and keys == kept)
 
 
@@ -174,7 +174,7 @@ def save_single(kind: type[Kind], *, build: Any, base: int, record: Any) -> Kind
     """Keep the one document of a kind that a build has; `base` is 0 where there was none yet. Raises as `save`."""
     held(build)
     shelf.forget(build)
-    row = shelf.single(build, kind)
+    row = shelf.kept_single(build, kind)
     if row is not None:
         return save(row, base=base, record=record)
     if base:

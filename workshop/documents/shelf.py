@@ -45,16 +45,36 @@ def forget(build: Any) -> None:
 
 
 def of_kind(build: Any, kind: type[Kind]) -> list[Kind]:
-    """A build's documents of a kind, in their order."""
+    """A build's documents of a kind that can be read, in their order."""
     load_all([build])
-    return [row for row in build.__dict__[_ALL] if row.kind == kind.KIND]
+    return [row for row in build.__dict__[_ALL] if row.kind == kind.KIND and not row.problem]
 
 
-def single(build: Any, kind: type[Kind]) -> Kind | None:
-    """The one document of a kind that a build has; None where it has none yet."""
+def unreadable(build: Any, kinds: Iterable[type[Document]]) -> list[Document]:
+    """A build's documents of these kinds that cannot be read."""
+    load_all([build])
+    names = {kind.KIND for kind in kinds}
+    return [row for row in build.__dict__[_ALL] if row.kind in names and row.problem]
+
+
+def kept_single(build: Any, kind: type[Kind]) -> Kind | None:
+    """The one document of a kind that a build has, whether it can be read or not; None where it has none yet."""
     load_singles([build])
     rows = build.__dict__.get(_ALL) or build.__dict__.get(_SINGLES) or []
     return next((row for row in rows if row.kind == kind.KIND), None)
+
+
+def single(build: Any, kind: type[Kind]) -> Kind | None:
+    """As `kept_single`; one that cannot be read is passed over, and a finding says so."""
+    row = kept_single(build, kind)
+    return None if row is None or row.problem else row
+
+
+def unreadable_singles(build: Any) -> list[Document]:
+    """The single documents of a build that cannot be read."""
+    load_singles([build])
+    rows = build.__dict__.get(_ALL) or build.__dict__.get(_SINGLES) or []
+    return [row for row in rows if row.SINGLE and row.problem]
 
 
 def own(build: Any, kind: type[Kind], number: int) -> Kind:

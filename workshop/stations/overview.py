@@ -9,12 +9,14 @@ from django.urls import reverse
 
 from mosaic.device.budget import Budget, Content, budgets
 from mosaic.device.device import Device
+from mosaic.findings import Finding
 from mosaic.findings.rules import device_findings
 from mosaic.findings.subjects import DeviceSubject
 from mosaic.forms import from_record
 from mosaic.panels.wire import frame_parts
 from workshop.builds.models import Build
 from workshop.documents import shelf
+from workshop.documents.models import Document
 from workshop.memory import ByteCache
 from workshop.stations import stations
 from workshop.stations.station import Item, Offer, Station
@@ -90,10 +92,22 @@ def _kept_items(station: Station, build: Build, device: Device) -> tuple[Item, .
     key = (station.slug, build.pk, build.created, build.revision, build.content)
     kept = _items.get(key)
     if kept is None:
-        kept = tuple(station.items(build, device))
+        several = [kind for kind in station.documents if not kind.SINGLE]
+        kept = (*station.items(build, device), *(_unreadable(row) for row in shelf.unreadable(build, several)))
         if all(item.settled for item in kept):
             _items.put(key, kept, _ITEM_BYTES * (1 + len(kept)))
     return kept
+
+
+def _unreadable(row: Document) -> Item:
+    """In the place of a document that cannot be read."""
+    return Item(row.ref, row.name, row.url, findings=(_cannot_be_read(row),))
+
+
+def _cannot_be_read(row: Document) -> dict[str, Any]:
+    why = "Its build works without it until it is set right or deleted; nothing of it is lost."
+    name = row.NOUN.capitalize() if row.SINGLE else row.name
+    return from_record(Finding("document.cannot-be-read", "must fix", row.NOUN.capitalize(), f"{name}: {row.problem}", why))
 
 
 def read_ahead(builds: Iterable[Build]) -> None:
@@ -126,7 +140,9 @@ def overview_of(build: Build, *, device: Device | None = None, unsaved: dict[str
     sums = budgets(device, content)
     subject = DeviceSubject(device, sums)
     placed = []
+    unreadable = shelf.unreadable_singles(build)
     for station in stations():
+        placed += [Placed(station, _cannot_be_read(row), row.PAGE) for row in unreadable if type(row) in station.documents]
         for page, rules in station.device_rules:
             placed += [Placed(station, from_record(found), page) for found in device_findings(subject, rules)]
         for item in by_station[station.slug]:

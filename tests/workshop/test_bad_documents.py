@@ -1,0 +1,88 @@
+"""A document that cannot be read or made shows that in its place, and nothing else of its build or the workshop is harmed."""
+
+import pytest
+from django.conf import settings
+from django.urls import reverse
+
+from tests.workshop.test_keyed_images import PAGES
+from workshop.accounts.models import User
+from workshop.builds.models import Build
+from workshop.demo.services import load_demo
+from workshop.documents.kinds import as_its_kind
+from workshop.documents.models import Document
+from workshop.documents.services import note_change
+from workshop.stations.overview import overview_of
+
+
+@pytest.fixture
+def person(db, client):
+    load_demo()
+    person = User.objects.get(username=settings.DEMO_USERNAME)
+    client.force_login(person)
+    return person
+
+
+KINDS = [
+    "picture",
+    "lettering",
+    "strip",
+    "figure",
+    "animation",
+    "wiring",
+    "readings",
+    "stages",
+    "texts",
+    "setup-card",
+    "touch",
+    "patches",
+]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("description", [{"nonsense": 1, "form": 1}, {}, {"form": 99}, "cannot be made"])
+def test_its_build_and_the_workshop_are_not_harmed(client, person, kind, description):
+    document = Document.objects.filter(kind=kind, build__owner=person).select_related("head").first()
+    if document is None:
+        pytest.skip("the demo has none of this kind")
+    if description == "cannot be made":
+        description = {**document.head.description, **BROKEN.get(kind, {})}
+    document.head.description = description
+    document.head.save()
+    Document.everything.filter(pk=document.pk).update(derived_key="")
+    note_change(document.build)
+    home = f"/builds/{document.build_id}"
+    own = as_its_kind(document)
+    own.build = document.build
+
+    for page in ("/", "/panels/", f"{home}/", f"{home}/sheet/", f"{home}/wiring/", *(f"{home}/{page}" for page in PAGES)):
+        answer = client.get(page, follow=True)
+        its_own = document.name in answer.content.decode() and "Delete it" in answer.content.decode()
+        assert answer.status_code in (200, 404) or (answer.status_code == 422 and its_own), (page, answer.status_code)
+    words = client.get(own.url, follow=True)
+    assert words.status_code == (200 if own.SINGLE or not own.problem else 422)
+    found = {placed.finding["id"] for placed in overview_of(Build.objects.get(pk=document.build_id)).findings}
+    assert ("document.cannot-be-read" in found) == bool(own.problem)
+    deleted = client.post(reverse("delete-document", args=[document.build_id, document.pk]))
+    assert deleted.status_code == 302
+    assert client.get("/").status_code == 200
+
+
+def test_saving_a_single_document_replaces_one_that_cannot_be_read(client, person):
+    row = Document.objects.filter(kind="texts", build__owner=person).select_related("head").first()
+    row.head.description = {"form": 99}
+    row.head.save()
+    page = reverse("measuring", args=[row.build_id])
+    base = client.get(page).context["base"]
+    assert base == row.head_id
+    assert client.post(reverse("keep-texts", args=[row.build_id]), {"texts": "Ebb", "base": base}).status_code == 302
+    row = Document.objects.get(pk=row.pk)
+    assert row.description["lines"] == "Ebb"
+
+
+BROKEN = {
+    "picture": {"left_out": ["black", "white"]},
+    "lettering": {"size_by": "pixels", "size_px": 100_000},
+    "strip": {"columns": 60_000},
+    "figure": {"height_px": 60_000},
+    "wiring": {"wires": [{"signal": "nothing", "to": "nowhere"}]},
+}
