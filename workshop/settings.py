@@ -6,7 +6,7 @@
 | MOSAIC_DEBUG | 1 for development |
 | MOSAIC_HOSTS | host names served, comma-separated |
 | MOSAIC_HTTPS | 1 where the service is reached over HTTPS: secure cookies, HSTS, redirect |
-| MOSAIC_PROXY | 1 behind a proxy that sets X-Forwarded-Proto |
+| MOSAIC_PROXY | address of the proxy in front, whose X-Forwarded-For and -Proto are heeded; nobody else's are |
 | MOSAIC_DB_NAME, _USER, _PASSWORD, _SOCKET or _HOST and _PORT | the MariaDB database |
 | MOSAIC_CACHE | a Redis address for many machines; local memory if empty |
 | MOSAIC_TASK_BACKEND | dotted name of another task backend (a Redis queue, say) |
@@ -68,6 +68,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
+    "workshop.accounts.private.PrivateMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -142,7 +143,7 @@ CSRF_FAILURE_VIEW = "workshop.accounts.ended.refused_as_forged"
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "workshop"
 LOGOUT_REDIRECT_URL = "sign-in"
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+SESSION_ENGINE = "django.contrib.sessions.backends.db"  # several processes serve: none may know an older session
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_RESET_ON_SUCCESS = True
@@ -190,8 +191,8 @@ X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
 SECURE_HSTS_SECONDS = 31536000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
-if _flag("MOSAIC_PROXY"):
-    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+PROXY = os.environ.get("MOSAIC_PROXY", "")
+"""Heeded by the web server itself, which tells the application the address and the scheme of the client."""
 
 LOGGING = {
     "version": 1,

@@ -15,4 +15,5 @@ urlpatterns = [
     *(path("builds/<int:build_id>/", include(station.urls)) for station in stations()),
 ]
 handler400 = "workshop.accounts.views.not_taken"
+handler500 = "workshop.faults.fault"
 handler404 = "workshop.accounts.views.not_found"

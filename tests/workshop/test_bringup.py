@@ -20,6 +20,8 @@ from workshop.accounts.models import User
 from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.models import DrillAnswer
 from workshop.bringup.services import ANSWERS_KEPT, answer_drill, drill_record
+from workshop.bringup.snapshots import snapshot_key
+from workshop.bringup.subjects import card_key
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
 from workshop.stations.overview import overview_of
@@ -88,7 +90,13 @@ class TestStages:
 
     @pytest.mark.parametrize("shows", ["off", "set-up", "frame", "columns", "picture", "part"])
     def test_what_must_be_seen_is_drawn_by_the_virtual_panel(self, signed_in, barometer_build, shows):
-        shot = pixels_of(signed_in, reverse("bringup-snapshot", args=[barometer_build.pk, shows, "k"]))
+        shot = pixels_of(
+            signed_in,
+            reverse(
+                "bringup-snapshot",
+                args=[barometer_build.pk, shows, snapshot_key(barometer_build, barometer_build.to_device(), shows)],
+            ),
+        )
         assert shot.shape == (240, 240, 3)
         assert (shot != shot[0, 0]).any() == (shows != "off")
 
@@ -149,7 +157,9 @@ class TestVirtualPanel:
 class TestCards:
     def test_bytes_picture_and_wire_agree(self, signed_in, counter):
         raw = signed_in.get(reverse("bringup-card-file", args=[counter.pk, "letter", "bin"])).content
-        png = pixels_of(signed_in, reverse("bringup-card-png", args=[counter.pk, "letter", "k"]))
+        png = pixels_of(
+            signed_in, reverse("bringup-card-png", args=[counter.pk, "letter", card_key(counter.to_device(), "letter")])
+        )
         panel = catalogue()["mono-oled-128x64"]
         assert np.array_equal(png, colors_of(unpack(raw, panel, 0), panel, 0))
         rows = list(csv.DictReader(io.StringIO(text_of(signed_in.get(

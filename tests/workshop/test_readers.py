@@ -15,6 +15,7 @@ from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from tests.reading import kept, single
 from workshop.bringup.documents import TouchReadingsDocument
+from workshop.bringup.subjects import card_key
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
 from workshop.pictures.documents import Picture
@@ -178,7 +179,9 @@ class TestColours:
         for text, meant in zip(measured, COLORS, strict=True):
             assert max(abs(int(text[i : i + 2], 16) - int(meant[i : i + 2], 16)) for i in (1, 3, 5)) <= 4
         overview_of(board)
-        still = signed_in.get(reverse("bringup-card-png", args=[board.pk, "colours", "k"])).content
+        still = signed_in.get(
+            reverse("bringup-card-png", args=[board.pk, "colours", card_key(board.to_device(), "colours")])
+        ).content
         shown = np.asarray(Image.open(io.BytesIO(still)).convert("RGB")).reshape(-1, 3)
         assert {f"#{r:02x}{g:02x}{b:02x}" for r, g, b in np.unique(shown, axis=0)} == set(measured)
 

@@ -42,7 +42,7 @@ def test_who_dies_is_started_again_and_told_and_all_end_together(tmp_path):
     assert left == "left over: [0, 0]"
     assert (tmp_path / "notes").read_text().split("\n").count("steady begins") == 1
     assert (tmp_path / "frail.log").read_text() == "what it said\nwhat it said\n"
-    assert (tmp_path / "steady-one.log").read_text() == ""
+    assert (tmp_path / "steady one.log").read_text() == ""
 
 
 @pytest.mark.django_db

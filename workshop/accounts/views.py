@@ -6,7 +6,7 @@ from datetime import timedelta
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.views import LoginView
+from django.contrib.auth.views import LoginView, LogoutView
 from django.core.exceptions import RequestDataTooBig
 from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
@@ -47,6 +47,16 @@ class SignIn(LoginView):
     def form_valid(self, form):
         response = super().form_valid(form)
         return page_after_sign_in(self.request) or response
+
+
+@method_decorator(harmless_twice, name="dispatch")
+class SignOut(LogoutView):
+    """Out of the workshop; what the browser kept of its pages goes, too."""
+
+    def post(self, request: HttpRequest, *args, **kwargs) -> HttpResponse:
+        response = super().post(request, *args, **kwargs)
+        response["Clear-Site-Data"] = '"cache"'
+        return response
 
 
 @login_not_required

@@ -14,11 +14,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from workshop.serving.logs import turn_over
+
 LONGEST_END_S = 5.0
 """For which a process is waited when it is asked to end; then it is ended for good."""
 CALM_S = 30.0
 """A process that has lived so long is started again at once; one that dies sooner waits, twice as long each time."""
 LONGEST_WAIT_S = 30.0
+LOGS_EVERY_S = 60.0
 
 
 END_WITH_PARENT = 1
@@ -33,10 +36,12 @@ def end_with_parent() -> None:
 
 @dataclass
 class Member:
-    """A process by what it is called, and what it runs."""
+    """A process by what it is called, what it runs, the name of its log, and how long it is waited for at its end."""
 
     name: str
     run: Callable[[], None]
+    log: str
+    end_s: float = LONGEST_END_S
     pid: int = 0
     started_s: float = 0.0
     wait_s: float = 0.5
@@ -53,12 +58,15 @@ class Processes:
         self.folder, self.say = folder, say
         self.members: list[Member] = []
         self.is_ending = False
+        self.logs_due_s = 0.0
 
-    def add(self, name: str, run: Callable[[], None]) -> None:
-        self.members.append(Member(name, run))
+    def add(self, name: str, run: Callable[[], None], *, log: str = "", end_s: float = LONGEST_END_S) -> Member:
+        member = Member(name, run, log or name, end_s)
+        self.members.append(member)
+        return member
 
     def log_of(self, member: Member) -> Path:
-        return self.folder / f"{member.name.replace(' ', '-')}.log"
+        return self.folder / f"{member.log}.log"
 
     def start(self, member: Member) -> None:
         """Fork; the child never comes back from here."""
@@ -88,6 +96,10 @@ class Processes:
     def look(self) -> None:
         """Take note of who has died, and start again whose wait is over."""
         now = time.monotonic()
+        if now >= self.logs_due_s:
+            self.logs_due_s = now + LOGS_EVERY_S
+            for log in {self.log_of(member) for member in self.members}:
+                turn_over(log)
         for member in self.members:
             if member.pid and os.waitpid(member.pid, os.WNOHANG)[0]:
                 lived = now - member.started_s
@@ -117,7 +129,7 @@ class Processes:
             if not member.pid:
                 continue
             os.kill(member.pid, signal.SIGTERM)
-            last = time.monotonic() + LONGEST_END_S
+            last = time.monotonic() + member.end_s
             while not os.waitpid(member.pid, os.WNOHANG)[0]:
                 if time.monotonic() > last:
                     os.kill(member.pid, signal.SIGKILL)

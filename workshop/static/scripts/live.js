@@ -50,7 +50,7 @@ async function lay(answer) {
     // The picture has been shown; the rest is laid once the browser has drawn it.
     await drawn();
     if (answer.number === applied) window.htmx.swap(document.body, answer.html, {swapStyle: "none"});
-  } else if ([401, 403, 404, 409, 422].includes(answer.status)) window.htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
+  } else if ([401, 403, 404, 409, 422, 500, 503, 507].includes(answer.status)) window.htmx.swap(document.getElementById("notice"), answer.html, {swapStyle: "outerHTML"});
   else trouble();
 }
 

@@ -10,9 +10,13 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connections
 
+from workshop.serving.database import LONGEST_END_S as LONGEST_DATABASE_END_S
+from workshop.serving.database import run_database, wait_until_it_answers
 from workshop.serving.preparing import OlderDataError, prepare
 from workshop.serving.processes import Processes
-from workshop.serving.web import WebServer
+from workshop.serving.web import listening_socket, process_count, serve_on
+
+WEB_END_S = 8.0
 
 READY = """
 Fine Mosaic:  http://127.0.0.1:{port}/
@@ -61,8 +65,21 @@ class Command(BaseCommand):
         run.mkdir(parents=True, exist_ok=True)
         if not is_free(port):
             raise CommandError(f"Port {port} is taken by another program; choose another with --port N.", returncode=1)
+        processes = Processes(run, lambda words: print(words, file=sys.stderr, flush=True))
+        command = settings.BASE_DIR / "bin" / "database"
+        processes.add("database", lambda: run_database(command, var / "db"), log="database", end_s=LONGEST_DATABASE_END_S)
+        processes.look()
         try:
-            if prepare(var, fresh_demo=options["fresh_demo"]):
+            self._serve(processes, port, var, options["fresh_demo"])
+        finally:
+            processes.end()
+
+    def _serve(self, processes: Processes, port: int, var: Path, fresh_demo: bool) -> None:
+        run = var / "run"
+        if not wait_until_it_answers():
+            raise CommandError(f"The database did not start; see {var / 'db' / 'mariadb.log'}", returncode=1)
+        try:
+            if prepare(var, fresh_demo=fresh_demo):
                 self.stdout.write("The Saltmarsh Boathouse was laid out.")
         except OlderDataError as error:
             raise CommandError(str(error), returncode=1) from None
@@ -70,12 +87,17 @@ class Command(BaseCommand):
         beside = port % 65535 + 1
         settings.FEED_PORT = beside if is_free(beside) else free_port()
         # Read once, before the processes part.
-        import workshop.urls
-        import workshop.wsgi  # noqa: F401
+        import workshop.urls  # noqa: F401
+        from workshop.wsgi import application
 
         connections.close_all()
-        processes = Processes(run, lambda words: print(words, file=sys.stderr, flush=True))
-        processes.add("web server", WebServer(port, run).run)
+        shared = listening_socket(port)
+
+        def web() -> None:
+            serve_on(shared, application, proxy=settings.PROXY)
+
+        for number in range(1, process_count() + 1):
+            processes.add(f"web server {number}", web, log="web", end_s=WEB_END_S)
         processes.add("worker", lambda: call_command("db_worker", interval=0.5))
         processes.add("feed", lambda: call_command("feed"))
         processes.look()
@@ -84,7 +106,6 @@ class Command(BaseCommand):
                 break
             time.sleep(0.05)
         else:
-            processes.end()
-            raise CommandError(f"The web server did not start; see {run / 'web-server.log'}", returncode=1)
+            raise CommandError(f"The web server did not start; see {run / 'web.log'}", returncode=1)
         print(READY.format(port=port), flush=True)
         processes.run()
