@@ -131,10 +131,12 @@ def test_from_the_symptom_to_the_mend(workshop, live_server, complaints):
     expect(page.locator("#chosen")).to_contain_text("On this picture it looks like light and dark exchanged in the array")
     page.get_by_role("link", name="Mirrored left to right").click()
     expect(page.locator("#chosen h2")).to_have_text("Mirrored left to right")
+    page.wait_for_load_state("networkidle")  # renderings that are still asked for belong to the build as it was
     page.get_by_role("button", name="Apply this fix").click()
     expect(page.get_by_role("status").first).to_contain_text("Mirrored left to right: mended in what is believed of the panel")
     build.refresh_from_db()
     assert build.mirrored
+    page.wait_for_load_state("networkidle")
     page.get_by_role("button", name="Apply this fix").click()
     page.get_by_role("link", name="Glass begins at another column").click()
     page.get_by_label("further in by").fill("400")

@@ -25,7 +25,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
 
     page.goto(live_server.url)
     page.get_by_role("link", name=re.compile("Barometer")).first.click()
-    page.get_by_role("link", name="3 Pictures").first.click()
+    page.get_by_role("navigation", name="Stations").get_by_role("link", name="Pictures").click()
     contrast = page.locator("#recipe [name=contrast]")
     before = contrast.input_value()
     page.get_by_role("combobox", name="method").select_option(index=2)
@@ -43,7 +43,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
     page.goto(live_server.url + "/panels/")
     page.get_by_role("link", name="Next page").click()
     expect(page.locator("#cards")).to_contain_text("page 2 of")
-    page.get_by_label("Find").fill("2.8 inch touch")
+    page.get_by_label("Find").fill("320x240 touch")
     page.get_by_role("button", name="Find").click()
     expect(page.locator("#cards")).to_contain_text("320")
 
@@ -61,7 +61,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
 
     page.goto(live_server.url)
     page.get_by_role("link", name=re.compile("Barometer")).first.click()
-    page.get_by_role("link", name="4 Lettering").first.click()
+    page.get_by_role("navigation", name="Stations").get_by_role("link", name="Lettering").click()
     spacing = page.locator("[name=spacing]")
     before = spacing.input_value()
     spacing.fill("3")
