@@ -1,12 +1,15 @@
 """The cells of strips and segmented figures, made of their documents."""
 
 from mosaic.device.device import Device
+from mosaic.forms import from_record
 from mosaic.segments.figure import FigurePlan, symbols_of
 from mosaic.strips.cells import Cell
 from mosaic.strips.cutting import StripPlan, ground_of, reduced_sheet
 from mosaic.strips.cutting import cells_from_sheet as cut
 from workshop.documents.decoded import source_of
+from workshop.documents.keys import digest, panel_part
 from workshop.documents.models import Document, bytes_of
+from workshop.memory import ByteCache
 from workshop.pictures.documents import Figure, Strip
 
 
@@ -27,6 +30,9 @@ def cut_cells(strip: Strip, plan: StripPlan, device: Device) -> tuple[Cell, ...]
     return cut(sheet_of(strip, plan, device), plan, ground_of(plan.recipe, device.passport))
 
 
+_symbols = ByteCache("symbols of figures", 24 * 2**20)
+
+
 def drawing_of(figure: Figure) -> tuple[str, bytes] | None:
     """(file name, bytes) of the drawing that a figure's segments are parts of; None where it has none."""
     files = bytes_of(figure.sources)
@@ -41,7 +47,12 @@ def made_symbols(figure: Figure, plan: FigurePlan, device: Device) -> tuple[Cell
     MosaicError
         The drawing, the table or a colour does not do.
     """
-    return symbols_of(plan, device.passport, drawing_of(figure))
+    key = digest("symbols", from_record(plan), figure.original_id, *panel_part(device))
+
+    def make() -> tuple[Cell, ...]:
+        return symbols_of(plan, device.passport, drawing_of(figure))
+
+    return _symbols.get_or_make(key, make, lambda cells: sum(cell.pixels.nbytes + cell.inked.nbytes for cell in cells))
 
 
 def document_cells(document: Document, device: Device) -> tuple[Cell, ...]:

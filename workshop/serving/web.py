@@ -16,7 +16,7 @@ from waitress.task import ThreadedTaskDispatcher
 
 from workshop.serving.fair import FairQueue
 
-THREADS = 4
+THREADS = 3
 MOST_CONNECTIONS = 1000
 LONGEST_IDLE_S = 60
 MOST_BODY = 64 * 2**20

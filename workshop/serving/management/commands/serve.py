@@ -1,5 +1,6 @@
 """`manage.py serve`: prepares what is missing and runs web server, worker and feeds until it is stopped."""
 
+import os
 import socket
 import sys
 import time
@@ -17,6 +18,8 @@ from workshop.serving.processes import Processes
 from workshop.serving.web import listening_socket, process_count, serve_on
 
 WEB_END_S = 8.0
+WORKER_NICE = 10
+"""Long work gives way to pages that somebody waits for."""
 
 READY = """
 Fine Mosaic:  http://127.0.0.1:{port}/
@@ -93,12 +96,16 @@ class Command(BaseCommand):
         connections.close_all()
         shared = listening_socket(port)
 
+        def work() -> None:
+            os.nice(WORKER_NICE)
+            call_command("db_worker", interval=0.5)
+
         def web() -> None:
             serve_on(shared, application, proxy=settings.PROXY)
 
         for number in range(1, process_count() + 1):
             processes.add(f"web server {number}", web, log="web", end_s=WEB_END_S)
-        processes.add("worker", lambda: call_command("db_worker", interval=0.5))
+        processes.add("worker", work)
         processes.add("feed", lambda: call_command("feed"))
         processes.look()
         for _ in range(200):
