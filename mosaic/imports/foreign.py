@@ -9,12 +9,15 @@ import re
 from dataclasses import dataclass
 from itertools import pairwise
 
+import numpy as np
+
 from mosaic.errors import BadLinesError, LineProblem
 from mosaic.source_text import without_block_comments
 
 MOST_BYTES = 8 * 1024 * 1024
 MOST_PROBLEMS = 20
 MOST_DIGITS = 18
+_DIGITS = "0123456789abcdefABCDEF"
 FEWEST_BYTES = 8
 _LINE_COMMENT = re.compile(r"//.*|#(?!define|if|endif|include|ifndef).*")
 _NUMBER = re.compile(r"0[xX]([0-9A-Fa-f]+)|0[bB]([01]+)|B([01]{8})|([0-9]+)")
@@ -120,9 +123,13 @@ def _numbers(text: str, first_line: int, what: str) -> bytes:
     values: list[int] = []
     widest = 2
     plain_hex = _is_plain_hex(text)
+    seen: dict[str, tuple[int | None, int]] = {}  # there are far fewer ways of writing a byte than bytes
     for number, line in enumerate(text.splitlines(), first_line + 1):
         for word in _WORD.findall(_LINE_COMMENT.sub("", line)):
-            value, digits = _value(word, plain_hex)
+            known = seen.get(word)
+            if known is None:
+                known = seen[word] = _value(word, plain_hex)
+            value, digits = known
             if value is None:
                 problems.append(LineProblem(number, f"{word[:24]!r} is no byte; numbers look like 0x2A, 42, 0b00101010 or 2A"))
             elif value > 0xFFFF:
@@ -130,6 +137,8 @@ def _numbers(text: str, first_line: int, what: str) -> bytes:
             else:
                 values.append(value)
                 widest = max(widest, digits)
+            if len(problems) >= MOST_PROBLEMS:
+                break
         if len(problems) >= MOST_PROBLEMS:
             break
     words = widest > 2 or max(values, default=0) > 255
@@ -138,13 +147,13 @@ def _numbers(text: str, first_line: int, what: str) -> bytes:
         problems.append(LineProblem(first_line + 1, text))
     if problems:
         raise BadLinesError(tuple(problems))
-    return b"".join(value.to_bytes(2 if words else 1, "big") for value in values)[:MOST_BYTES]
+    return (np.array(values, ">u2").tobytes() if words else bytes(values))[:MOST_BYTES]
 
 
 def _is_plain_hex(text: str) -> bool:
     """Whether a list is hexadecimal without saying so: pairs of digits, some of them letters, and no prefix."""
     words = _WORD.findall(_LINE_COMMENT.sub("", text))
-    pairs = [word for word in words if re.fullmatch(r"[0-9A-Fa-f]{2}", word)]
+    pairs = [word for word in words if len(word) == 2 and not word.strip(_DIGITS)]
     return len(pairs) > 0.9 * max(1, len(words)) and any(re.search("[A-Fa-f]", word) for word in pairs)
 
 

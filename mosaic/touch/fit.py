@@ -119,6 +119,9 @@ def turned(fitted: Fit, size: tuple[int, int], quarter_turns: int) -> Fit:
     return Fit(((a, b, c), (d, e, f)), fitted.residuals)
 
 
+MOST_PROBLEMS = 20
+
+
 def read_readings(text: str, count: int) -> list[Point]:
     """Raw readings, one a line: two numbers each, with anything between them.
 
@@ -144,5 +147,5 @@ def read_readings(text: str, count: int) -> list[Point]:
     if not problems and len(found) != count:
         problems.append(LineProblem(len(text.splitlines()) or 1, f"{len(found)} readings; the card has {count} crosses"))
     if problems:
-        raise BadLinesError(tuple(problems))
+        raise BadLinesError(tuple(problems[:MOST_PROBLEMS]))
     return found

@@ -89,7 +89,8 @@ def answer_of(read, text: str) -> str:
         read(text)
         return ""
     except MosaicError as error:
-        words = str(error)
+        words, told = str(error), getattr(error, "problems", ())
+    assert len(told) <= 20
     assert 0 < len(words) < 6000
     return words
 

@@ -106,9 +106,9 @@ class TestJobs:
     @pytest.mark.parametrize(
         ("state", "quiet_s", "tries", "cancelled", "then", "queued"),
         [
-            ("running", 14, 1, False, "running", 0), ("running", 16, 1, False, "waiting", 1), ("running", 16, 2, False, "waiting", 1),
-            ("running", 16, 3, False, "failed", 0), ("running", 16, 1, True, "cancelled", 0), ("waiting", 14, 0, False, "waiting", 0),
-            ("waiting", 16, 0, False, "waiting", 1), ("done", 999, 1, False, "done", 0),
+            ("running", 9, 1, False, "running", 0), ("running", 11, 1, False, "waiting", 1), ("running", 11, 2, False, "waiting", 1),
+            ("running", 11, 3, False, "failed", 0), ("running", 11, 1, True, "cancelled", 0), ("waiting", 9, 0, False, "waiting", 0),
+            ("waiting", 11, 0, False, "waiting", 1), ("done", 999, 1, False, "done", 0),
         ],
     )  # fmt: skip
     def test_one_that_lost_its_worker_is_begun_anew_or_ends(

@@ -13,8 +13,8 @@ from django.utils import timezone
 
 from workshop.jobs.models import Job
 
-EVERY_S = 4.0
-QUIET = timedelta(seconds=15)
+EVERY_S = 3.0
+QUIET = timedelta(seconds=10)
 """A job that has said nothing for so long has lost its worker."""
 MOST_TRIES = 3
 LOST = f"the worker ended {MOST_TRIES} times before this was done, so it was given up; nothing was made. Ask for it again"
