@@ -3,6 +3,8 @@
 import numpy as np
 
 from mosaic.conversion.pipeline import convert, fit_stage
+from mosaic.drawing import shapes
+from mosaic.drawing.surface import new_surface
 from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.compression import COMPRESSIONS, compressed_sizes
@@ -35,11 +37,23 @@ def warm() -> None:
     passport = catalogue()[PANELS[0]]
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
     histogram(fit_stage(plain, raster, passport, 0).linear)
+    _draw_everything()
     data = bytes(range(256)) * 4
     for way in COMPRESSIONS.values():
         way.expand(way.compress(data))
     compressed_sizes(data)
     guess(data, candidates_for(len(data), sizes_of_bytes(len(data)), []))
+
+
+def _draw_everything() -> None:
+    s = new_surface(16, 16)
+    shapes.fill(s, 0, 0, 4, 4, 1)
+    shapes.ellipse(s, 0, 0, 4, 4, 1)
+    shapes.line(s, 0, 0, 4, 4, 2, 1)
+    shapes.disc(s, 4, 4, 2, 1)
+    shapes.polygon(s, [(0, 0), (4, 0), (4, 4)], 1)
+    shapes.pattern(s, 0, 0, 4, 4, np.ones((1, 1), np.bool_), 1, None)
+    shapes.stencil(s, 0, 0, np.ones((2, 2), np.bool_), 1)
 
 
 if __name__ == "__main__":

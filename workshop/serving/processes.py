@@ -18,9 +18,9 @@ from workshop.serving.logs import turn_over
 
 LONGEST_END_S = 5.0
 """For which a process is waited when it is asked to end; then it is ended for good."""
-CALM_S = 30.0
+CALM_S = 5.0
 """A process that has lived so long is started again at once; one that dies sooner waits, twice as long each time."""
-LONGEST_WAIT_S = 30.0
+LONGEST_WAIT_S = 10.0
 LOGS_EVERY_S = 60.0
 
 

@@ -1,0 +1,219 @@
+#include "draw.h"
+
+static int32_t least(int32_t a, int32_t b) { return a < b ? a : b; }
+static int32_t most(int32_t a, int32_t b) { return a > b ? a : b; }
+
+void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
+    y -= s->top;
+    if (x < 0 || y < 0 || x >= s->width || y >= s->rows) return;
+    if (s->planes == 0) {
+        if (s->bits == 12) {
+            int32_t at = (y * s->width + x) * 3, nibble;
+            for (nibble = 0; nibble < 3; nibble++, at++) {
+                const uint8_t part = (uint8_t)((c >> (8 - 4 * nibble)) & 15u);
+                uint8_t *byte = s->buf + (at >> 1);
+                *byte = (uint8_t)((at & 1) ? ((*byte & 0xF0u) | part) : ((*byte & 0x0Fu) | (uint32_t)(part << 4)));
+            }
+            return;
+        }
+        int32_t size = (s->bits + 7) >> 3;
+        uint8_t *byte = s->buf + s->ay * y + x * size;
+        while (size-- > 0) *byte++ = (uint8_t)(c >> (8 * size));
+        return;
+    }
+    const int32_t last = (1 << (s->sx + s->sy)) - 1, place = (s->sx ? x : y) & last;
+    const uint32_t shift = (uint32_t)((s->msb ? last - place : place) * s->bits);
+    const uint32_t mask = ((1u << s->bits) - 1u) << shift;
+    uint8_t *byte = s->buf + (x >> s->sx) * s->ax + (y >> s->sy) * s->ay;
+    const uint8_t *codes = s->codes + c;
+    for (uint32_t plane = 0; plane < s->planes; plane++) {
+        *byte = (uint8_t)((*byte & ~mask) | ((uint32_t)*codes << shift));
+        byte += s->plane_bytes;
+        codes += s->colors;
+    }
+}
+
+void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c) {
+    if (x < 0) { w += x; x = 0; }
+    if (x + w > s->width) w = s->width - x;
+    if (y < s->top || y >= s->top + s->rows) return;
+    for (; w > 0; w--, x++) draw_dot(s, x, y, c);
+}
+
+void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
+    const int32_t last = least(y + h, s->top + s->rows);
+    for (int32_t row = most(y, s->top); row < last; row++) draw_run(s, x, row, w, c);
+}
+
+void draw_frame(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t t, uint32_t c) {
+    if (2 * t >= w || 2 * t >= h) { draw_fill(s, x, y, w, h, c); return; }
+    draw_fill(s, x, y, w, t, c);
+    draw_fill(s, x, y + h - t, w, t, c);
+    draw_fill(s, x, y + t, t, h - 2 * t, c);
+    draw_fill(s, x + w - t, y + t, t, h - 2 * t, c);
+}
+
+/* The whole part of the square root. */
+static int32_t root(uint32_t n) {
+    uint32_t found = 0, bit = (uint32_t)1 << 30;
+    while (bit > n) bit >>= 2;
+    for (; bit; bit >>= 2) {
+        if (n >= found + bit) { n -= found + bit; found = (found >> 1) + bit; }
+        else found >>= 1;
+    }
+    return (int32_t)found;
+}
+
+/* Pixels of a row of a box that lie left of the ellipse in it. */
+static int32_t inset(int32_t w, int32_t h, int32_t row) {
+    const int32_t v = 2 * row + 1 - h, fine = h <= 256 ? 8 : 4;
+    return (w - w * root((uint32_t)(h * h - v * v) << (2 * fine)) / (h << fine)) / 2;
+}
+
+void draw_ellipse(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
+    for (int32_t row = 0; row < h; row++) {
+        const int32_t left = inset(w, h, row);
+        draw_run(s, x + left, y + row, w - 2 * left, c);
+    }
+}
+
+void draw_line(const draw_surface *s, int32_t x0, int32_t y0, int32_t x1, int32_t y1, int32_t t, uint32_t c) {
+    if (y1 < y0 || (y1 == y0 && x1 < x0)) {
+        const int32_t x = x0, y = y0;
+        x0 = x1; y0 = y1; x1 = x; y1 = y;
+    }
+    const int32_t dx = x1 >= x0 ? x1 - x0 : x0 - x1, dy = y1 - y0, step = x1 >= x0 ? 1 : -1;
+    int32_t error = dx - dy;
+    for (;;) {
+        if (t == 1) draw_dot(s, x0, y0, c);
+        else draw_ellipse(s, x0 - t / 2, y0 - t / 2, t, t, c);
+        if (x0 == x1 && y0 == y1) return;
+        const int32_t twice = 2 * error;
+        if (twice > -dy) { error -= dy; x0 += step; }
+        if (twice < dx) { error += dx; y0++; }
+    }
+}
+
+void draw_polyline(const draw_surface *s, const int16_t *points, int32_t count, int32_t t, uint32_t c) {
+    for (int32_t i = 0; i + 1 < count; i++, points += 2) draw_line(s, points[0], points[1], points[2], points[3], t, c);
+}
+
+void draw_disc(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, uint32_t c) {
+    for (int32_t dy = -r; dy <= r; dy++) {
+        const int32_t half = root((uint32_t)(r * r + r - dy * dy));
+        draw_run(s, cx - half, cy + dy, 2 * half + 1, c);
+    }
+}
+
+void draw_ring(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, uint32_t c) {
+    const int32_t inner = r - t;
+    for (int32_t dy = -r; dy <= r; dy++) {
+        const int32_t half = root((uint32_t)(r * r + r - dy * dy));
+        if (inner < 0 || dy < -inner || dy > inner) {
+            draw_run(s, cx - half, cy + dy, 2 * half + 1, c);
+        } else {
+            const int32_t hole = root((uint32_t)(inner * inner + inner - dy * dy));
+            draw_run(s, cx - half, cy + dy, half - hole, c);
+            draw_run(s, cx + hole + 1, cy + dy, half - hole, c);
+        }
+    }
+}
+
+static int32_t round_inset(int32_t h, int32_t r, int32_t row) {
+    if (row < r) return inset(2 * r, 2 * r, row);
+    if (row >= h - r) return inset(2 * r, 2 * r, h - 1 - row);
+    return 0;
+}
+
+void draw_rounded(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t r, uint32_t c) {
+    r = least(r, least(w / 2, h / 2));
+    for (int32_t row = 0; row < h; row++) {
+        const int32_t left = round_inset(h, r, row);
+        draw_run(s, x + left, y + row, w - 2 * left, c);
+    }
+}
+
+/* The outline's part of a row: what has a neighbour outside. Insets of the row, and of those above and below it. */
+static void edge(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t left, int32_t above, int32_t below,
+                 uint32_t c) {
+    const int32_t inner = most(left + 1, most(above, below));
+    if (2 * inner >= w) {
+        draw_run(s, x + left, y, w - 2 * left, c);
+    } else {
+        draw_run(s, x + left, y, inner - left, c);
+        draw_run(s, x + w - inner, y, inner - left, c);
+    }
+}
+
+void draw_ellipse_outline(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
+    for (int32_t row = 0; row < h; row++) {
+        const int32_t above = row ? inset(w, h, row - 1) : w, below = row < h - 1 ? inset(w, h, row + 1) : w;
+        edge(s, x, y + row, w, inset(w, h, row), above, below, c);
+    }
+}
+
+void draw_rounded_outline(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t r, uint32_t c) {
+    r = least(r, least(w / 2, h / 2));
+    for (int32_t row = 0; row < h; row++) {
+        const int32_t above = row ? round_inset(h, r, row - 1) : w, below = row < h - 1 ? round_inset(h, r, row + 1) : w;
+        edge(s, x, y + row, w, round_inset(h, r, row), above, below, c);
+    }
+}
+
+/* a / b for b above 0, rounded up. */
+static int32_t ceiling(int32_t a, int32_t b) { return a > 0 ? (a + b - 1) / b : -(-a / b); }
+
+void draw_polygon(const draw_surface *s, const int16_t *points, int32_t count, uint32_t c) {
+    int32_t first = INT32_MAX, last = INT32_MIN;
+    for (int32_t i = 0; i < count; i++) {
+        first = least(first, points[2 * i + 1]);
+        last = most(last, points[2 * i + 1]);
+    }
+    first = most(first, s->top);
+    last = least(last, s->top + s->rows);
+    for (int32_t y = first; y < last; y++) {
+        int16_t crossings[DRAW_MOST_SIDES];
+        int32_t found = 0;
+        for (int32_t i = 0; i < count && found < DRAW_MOST_SIDES; i++) {
+            const int16_t *a = points + 2 * i, *b = i + 1 < count ? a + 2 : points;
+            if (a[1] > b[1]) { const int16_t *swap = a; a = b; b = swap; }
+            if (y < a[1] || y >= b[1]) continue;
+            const int32_t dy = b[1] - a[1];
+            const int16_t x = (int16_t)(a[0] + ceiling((2 * (y - a[1]) + 1) * (b[0] - a[0]) - dy, 2 * dy));
+            int32_t at = found++;
+            for (; at > 0 && crossings[at - 1] > x; at--) crossings[at] = crossings[at - 1];
+            crossings[at] = x;
+        }
+        for (int32_t i = 0; i + 1 < found; i += 2) draw_run(s, crossings[i], y, crossings[i + 1] - crossings[i], c);
+    }
+}
+
+void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *tile, int32_t tw,
+                  int32_t th, int32_t c, int32_t ground) {
+    const int32_t last = least(y + h, s->top + s->rows), end = least(x + w, s->width);
+    for (int32_t row = most(y, s->top); row < last; row++) {
+        for (int32_t column = most(x, 0); column < end; column++) {
+            const int32_t color = (tile[row % th] & (128 >> (column % tw))) ? c : ground;
+            if (color >= 0) draw_dot(s, column, row, (uint32_t)color);
+        }
+    }
+}
+
+void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data,
+                  const int32_t *colors) {
+    for (int32_t row = 0; row < h; row++) {
+        for (int32_t column = 0; column < w; column++) {
+            const int32_t color = colors[*data++];
+            if (color >= 0) draw_dot(s, x + column, y + row, (uint32_t)color);
+        }
+    }
+}
+
+void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c) {
+    const int32_t stride = (w + 7) >> 3;
+    for (int32_t row = 0; row < h; row++) {
+        for (int32_t column = 0; column < w; column++) {
+            if (data[row * stride + (column >> 3)] & (128 >> (column & 7))) draw_dot(s, x + column, y + row, c);
+        }
+    }
+}

@@ -1,0 +1,54 @@
+/* Drawing into the bytes of a panel, by the rules of docs/drawing.md. C99, also C++: no floating point, no heap, no recursion. */
+#ifndef DRAW_H
+#define DRAW_H
+
+#include <stdint.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* Crossings of one row with the sides of a polygon; more sides than that are not looked at. */
+#ifndef DRAW_MOST_SIDES
+#define DRAW_MOST_SIDES 32
+#endif
+
+/* bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
+   next on its right, and below it. msb: the first pixel is in the high bits. codes: for each of the planes the number of each of
+   `colors` palette colours, one after the other; no planes for colours that are sent as they are, high byte first. rows from
+   top on are held; ay and plane_bytes are of this many rows. */
+typedef struct {
+    uint8_t *buf;
+    int32_t width, rows, top;
+    uint8_t bits, sx, sy, msb, planes, colors;
+    int32_t ax, ay, plane_bytes;
+    const uint8_t *codes;
+} draw_surface;
+
+void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c);
+void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c);
+void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
+void draw_frame(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t t, uint32_t c);
+void draw_ellipse(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
+void draw_ellipse_outline(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
+void draw_line(const draw_surface *s, int32_t x0, int32_t y0, int32_t x1, int32_t y1, int32_t t, uint32_t c);
+void draw_polyline(const draw_surface *s, const int16_t *points, int32_t count, int32_t t, uint32_t c);
+void draw_disc(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, uint32_t c);
+void draw_ring(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, uint32_t c);
+void draw_rounded(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t r, uint32_t c);
+void draw_rounded_outline(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t r, uint32_t c);
+void draw_polygon(const draw_surface *s, const int16_t *points, int32_t count, uint32_t c);
+/* A byte for each row of the tile, its leftmost pixel in bit 7; a negative colour is none. */
+void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *tile, int32_t tw,
+                  int32_t th, int32_t c, int32_t ground);
+/* A byte a pixel: its place among the colours, of which a negative one is none. */
+void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data,
+                  const int32_t *colors);
+/* A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour. */
+void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif

@@ -1,0 +1,227 @@
+# Drawing into the bytes of a panel, by the rules of docs/drawing.md. Plain Python: no classes, no other modules.
+# A surface is a list: see surface(). Colours are palette numbers, or a pixel's own bytes as one number, high byte first.
+
+BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE = range(12)
+
+
+# bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
+# next on its right, and below it. msb: the first pixel is in the high bits. codes: for each plane the number of each palette
+# colour; () for colours that are sent as they are. rows from top on are held; ay and plane_bytes are of this many rows.
+def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes):
+    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes]
+
+
+def dot(s, x, y, c):
+    y -= s[TOP]
+    if x < 0 or y < 0 or x >= s[WIDTH] or y >= s[ROWS]:
+        return
+    buf, bits = s[BUF], s[BITS]
+    if not s[CODES]:
+        if bits == 12:
+            at = (y * s[WIDTH] + x) * 3
+            for shift in (8, 4, 0):
+                nibble = (c >> shift) & 15
+                old = buf[at >> 1]
+                buf[at >> 1] = (old & 0xF0) | nibble if at & 1 else (old & 0x0F) | (nibble << 4)
+                at += 1
+            return
+        size = (bits + 7) >> 3
+        at = s[AY] * y + x * size
+        while size:
+            size -= 1
+            buf[at] = (c >> (8 * size)) & 255
+            at += 1
+        return
+    last = (1 << (s[SX] + s[SY])) - 1
+    place = (x if s[SX] else y) & last
+    shift = (last - place if s[MSB] else place) * bits
+    at = (x >> s[SX]) * s[AX] + (y >> s[SY]) * s[AY]
+    for codes in s[CODES]:
+        buf[at] = (buf[at] & ~(((1 << bits) - 1) << shift) & 255) | (codes[c] << shift)
+        at += s[PLANE]
+
+
+def run(s, x, y, w, c):
+    if x < 0:
+        w += x
+        x = 0
+    if x + w > s[WIDTH]:
+        w = s[WIDTH] - x
+    if y < s[TOP] or y >= s[TOP] + s[ROWS]:
+        return
+    while w > 0:
+        dot(s, x, y, c)
+        x += 1
+        w -= 1
+
+
+def fill(s, x, y, w, h, c):
+    first, last = max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])
+    for row in range(first, last):
+        run(s, x, row, w, c)
+
+
+def frame(s, x, y, w, h, t, c):
+    if 2 * t >= w or 2 * t >= h:
+        fill(s, x, y, w, h, c)
+        return
+    fill(s, x, y, w, t, c)
+    fill(s, x, y + h - t, w, t, c)
+    fill(s, x, y + t, t, h - 2 * t, c)
+    fill(s, x + w - t, y + t, t, h - 2 * t, c)
+
+
+def root(n):
+    """The whole part of the square root."""
+    found, bit = 0, 1 << 30
+    while bit > n:
+        bit >>= 2
+    while bit:
+        if n >= found + bit:
+            n -= found + bit
+            found = (found >> 1) + bit
+        else:
+            found >>= 1
+        bit >>= 2
+    return found
+
+
+def inset(w, h, row):
+    """Pixels of a row of a box that lie left of the ellipse in it."""
+    v, fine = 2 * row + 1 - h, 8 if h <= 256 else 4
+    return (w - w * root((h * h - v * v) << (2 * fine)) // (h << fine)) // 2
+
+
+def ellipse(s, x, y, w, h, c):
+    for row in range(h):
+        left = inset(w, h, row)
+        run(s, x + left, y + row, w - 2 * left, c)
+
+
+def line(s, x0, y0, x1, y1, t, c):
+    if y1 < y0 or (y1 == y0 and x1 < x0):
+        x0, y0, x1, y1 = x1, y1, x0, y0
+    dx, dy, step = abs(x1 - x0), y1 - y0, 1 if x1 >= x0 else -1
+    error = dx - dy
+    while True:
+        if t == 1:
+            dot(s, x0, y0, c)
+        else:
+            ellipse(s, x0 - t // 2, y0 - t // 2, t, t, c)
+        if x0 == x1 and y0 == y1:
+            return
+        twice = 2 * error
+        if twice > -dy:
+            error -= dy
+            x0 += step
+        if twice < dx:
+            error += dx
+            y0 += 1
+
+
+def polyline(s, points, t, c):
+    for i in range(len(points) // 2 - 1):
+        line(s, points[2 * i], points[2 * i + 1], points[2 * i + 2], points[2 * i + 3], t, c)
+
+
+def disc(s, cx, cy, r, c):
+    for dy in range(-r, r + 1):
+        half = root(r * r + r - dy * dy)
+        run(s, cx - half, cy + dy, 2 * half + 1, c)
+
+
+def ring(s, cx, cy, r, t, c):
+    inner = r - t
+    for dy in range(-r, r + 1):
+        half = root(r * r + r - dy * dy)
+        if inner < 0 or dy < -inner or dy > inner:
+            run(s, cx - half, cy + dy, 2 * half + 1, c)
+        else:
+            hole = root(inner * inner + inner - dy * dy)
+            run(s, cx - half, cy + dy, half - hole, c)
+            run(s, cx + hole + 1, cy + dy, half - hole, c)
+
+
+def round_inset(h, r, row):
+    if row < r:
+        return inset(2 * r, 2 * r, row)
+    if row >= h - r:
+        return inset(2 * r, 2 * r, h - 1 - row)
+    return 0
+
+
+def rounded(s, x, y, w, h, r, c):
+    r = min(r, w // 2, h // 2)
+    for row in range(h):
+        left = round_inset(h, r, row) if r else 0
+        run(s, x + left, y + row, w - 2 * left, c)
+
+
+def edge(s, x, y, w, left, above, below, c):
+    """The outline's part of a row: what has a neighbour outside. Insets of the row, and of those above and below it."""
+    inner = max(left + 1, above, below)
+    if 2 * inner >= w:
+        run(s, x + left, y, w - 2 * left, c)
+    else:
+        run(s, x + left, y, inner - left, c)
+        run(s, x + w - inner, y, inner - left, c)
+
+
+def ellipse_outline(s, x, y, w, h, c):
+    for row in range(h):
+        above = inset(w, h, row - 1) if row else w
+        below = inset(w, h, row + 1) if row < h - 1 else w
+        edge(s, x, y + row, w, inset(w, h, row), above, below, c)
+
+
+def rounded_outline(s, x, y, w, h, r, c):
+    r = min(r, w // 2, h // 2)
+    for row in range(h):
+        above = (round_inset(h, r, row - 1) if r else 0) if row else w
+        below = (round_inset(h, r, row + 1) if r else 0) if row < h - 1 else w
+        edge(s, x, y + row, w, round_inset(h, r, row) if r else 0, above, below, c)
+
+
+def polygon(s, points, c):
+    count = len(points) // 2
+    ys = points[1::2]
+    for y in range(max(min(ys), s[TOP]), min(max(ys), s[TOP] + s[ROWS])):
+        crossings = []
+        for i in range(count):
+            j = (i + 1) % count
+            xa, ya, xb, yb = points[2 * i], points[2 * i + 1], points[2 * j], points[2 * j + 1]
+            if ya > yb:
+                xa, ya, xb, yb = xb, yb, xa, ya
+            if ya <= y < yb:
+                crossings.append(xa - (-((2 * (y - ya) + 1) * (xb - xa) - (yb - ya)) // (2 * (yb - ya))))
+        crossings.sort()
+        for i in range(0, len(crossings) - 1, 2):
+            run(s, crossings[i], y, crossings[i + 1] - crossings[i], c)
+
+
+def pattern(s, x, y, w, h, tile, tw, c, ground):
+    """A byte for each row of the tile, its leftmost pixel in bit 7; -1 for no colour."""
+    for row in range(max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])):
+        bits = tile[row % len(tile)]
+        for column in range(max(x, 0), min(x + w, s[WIDTH])):
+            color = c if bits & (128 >> (column % tw)) else ground
+            if color >= 0:
+                dot(s, column, row, color)
+
+
+def picture(s, x, y, w, h, data, colors):
+    """A byte a pixel: its place among the colours, of which -1 is none."""
+    for row in range(h):
+        for column in range(w):
+            color = colors[data[row * w + column]]
+            if color >= 0:
+                dot(s, x + column, y + row, color)
+
+
+def stencil(s, x, y, w, h, data, c):
+    """A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour."""
+    stride = (w + 7) >> 3
+    for row in range(h):
+        for column in range(w):
+            if data[row * stride + (column >> 3)] & (128 >> (column & 7)):
+                dot(s, x + column, y + row, c)

@@ -1,0 +1,193 @@
+"""The core, the C runtime and the plain-Python runtime draw the same bytes: random calls in every format, whole and in bands."""
+
+import ctypes
+import random
+import subprocess
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from mosaic.drawing import shapes
+from mosaic.drawing.surface import Surface, byte_layout, new_surface, packed, value_of
+from mosaic.firmware import draw as python
+from mosaic.panels.loader import catalogue
+from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
+
+SOURCES = Path(python.__file__).parent
+WARNINGS = ["-Wall", "-Wextra", "-Wconversion", "-Werror"]
+WIDTH, HEIGHT = 40, 32
+SCENES, CALLS = 45, 30
+
+
+def known_formats() -> dict[str, IndexedFormat | DirectFormat]:
+    """Every different form of bytes in the catalogue, and those that no panel of it has yet."""
+    one = (Plane("", (0, 1)),)
+    found = {
+        "columns, lsb": IndexedFormat(1, "row", "lsb", "columns", one), "page columns": IndexedFormat(1, "column", "msb", "columns", one),
+        "padded": IndexedFormat(2, "row", "lsb", "rows", (Plane("", (3, 2, 1, 0)),), 32), "12 bits": DirectFormat(12),
+    }  # fmt: skip
+    for slug, passport in catalogue().items():
+        if passport.format not in found.values():
+            found[slug] = passport.format
+    return found
+
+
+FORMATS = known_formats()
+
+
+class CSurface(ctypes.Structure):
+    _fields_ = [
+        ("buf", ctypes.c_void_p), ("width", ctypes.c_int32), ("rows", ctypes.c_int32), ("top", ctypes.c_int32),
+        *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors")),
+        ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
+    ]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def library(tmp_path_factory):
+    """The C runtime as a library, compiled without a warning."""
+    out = tmp_path_factory.mktemp("runtime") / "draw.so"
+    words = ["gcc", "-std=c99", "-O1", "-shared", "-fPIC", *WARNINGS, str(SOURCES / "draw.c"), "-o", str(out)]
+    subprocess.run(words, check=True)
+    return ctypes.CDLL(str(out))
+
+
+def random_call(dice: random.Random, colors: int):
+    """(name, numbers and lists) of a call, its colour among them as the number of one of `colors`."""
+    c = dice.randrange(colors)
+    x, y, w, h = dice.randint(-20, 50), dice.randint(-20, 45), dice.randint(0, 45), dice.randint(0, 40)
+    name = dice.choice(
+        ("fill", "frame", "ellipse", "ellipse_outline", "rounded", "rounded_outline", "line", "polyline", "disc", "ring", "polygon",
+         "pattern", "picture", "stencil")
+    )  # fmt: skip
+    points = [(dice.randint(-15, 55), dice.randint(-15, 45)) for _ in range(dice.randint(3, 9))]
+    match name:
+        case "fill" | "ellipse" | "ellipse_outline":
+            return name, (x, y, w, h, c)
+        case "frame" | "rounded" | "rounded_outline":
+            return name, (x, y, w, h, dice.randint(0, 12), c)
+        case "line":
+            return name, (x, y, x + dice.randint(-30, 30), y + dice.randint(-30, 30), dice.choice((0, 1, 1, 2, 3, 6)), c)
+        case "polyline":
+            return name, (points, dice.choice((1, 1, 2, 4)), c)
+        case "polygon":
+            return name, (points, c)
+        case "disc":
+            return name, (x, y, dice.randint(0, 20), c)
+        case "ring":
+            return name, (x, y, dice.randint(0, 20), dice.randint(0, 8), c)
+        case "pattern":
+            size = dice.randint(1, 8), dice.randint(1, 8)
+            tile = np.array([dice.random() < 0.5 for _ in range(size[0] * size[1])]).reshape(size)
+            return name, (x, y, w, h, tile, c, dice.choice((None, dice.randrange(colors))))
+        case "picture":
+            table = [dice.choice((None, dice.randrange(colors))) for _ in range(4)]
+            return name, (x, y, np.array([dice.randrange(4) for _ in range(9 * 7)], np.uint8).reshape(7, 9), table)
+    return name, (x, y, np.array([dice.random() < 0.4 for _ in range(11 * 6)]).reshape(6, 11), c)
+
+
+def by_core(s: Surface, name: str, given: tuple, color_of) -> None:
+    *first, last = given
+    if name.endswith("_outline"):
+        getattr(shapes, name.removesuffix("_outline"))(s, *first, color_of(last), outlined=True)
+    elif name == "pattern":
+        shapes.pattern(s, *given[:5], color_of(given[5]), None if last is None else color_of(last))
+    elif name == "picture":
+        shapes.picture(s, *first, [None if c is None else color_of(c) for c in last])
+    else:
+        getattr(shapes, name)(s, *first, color_of(last))
+
+
+def plain(name: str, given: tuple, value_of_color) -> tuple:
+    """What both runtimes are given."""
+    if name in ("polyline", "polygon"):
+        return [v for point in given[0] for v in point], *given[1:-1], value_of_color(given[-1])
+    if name == "pattern":
+        tile = given[4]
+        rows = np.packbits(np.pad(tile, ((0, 0), (0, 8 - tile.shape[1]))), axis=1)[:, 0].tolist()
+        return *given[:4], rows, tile.shape[1], value_of_color(given[5]), -1 if given[6] is None else value_of_color(given[6])
+    if name == "picture":
+        x, y, pixels, table = given
+        values = [-1 if c is None else value_of_color(c) for c in table]
+        return x, y, pixels.shape[1], pixels.shape[0], pixels.ravel().tolist(), values
+    if name == "stencil":
+        x, y, ink, c = given
+        return x, y, ink.shape[1], ink.shape[0], np.packbits(ink, axis=1).ravel().tolist(), value_of_color(c)
+    return *given[:-1], value_of_color(given[-1])
+
+
+def for_c(name: str, given: tuple) -> list:
+    """The same as C takes it."""
+    told: list = []
+    for number, value in enumerate(given):
+        if not isinstance(value, list):
+            told.append(ctypes.c_int32(value) if value < 2**31 else ctypes.c_uint32(value))
+            continue
+        kind = ctypes.c_int16 if name in ("polyline", "polygon") else ctypes.c_int32 if number == 5 else ctypes.c_uint8
+        told.append((kind * len(value))(*value))
+        if name in ("polyline", "polygon"):
+            told.append(ctypes.c_int32(len(value) // 2))
+    if name == "pattern":  # C is told the rows of the tile, too
+        told.insert(6, ctypes.c_int32(len(given[4])))
+    return told
+
+
+@pytest.mark.parametrize("key", FORMATS)
+def test_core_c_and_python_are_equal_byte_for_byte(library, key):
+    fmt = FORMATS[key]
+    dice = random.Random(key)
+    direct = isinstance(fmt, DirectFormat)
+    palette = [dice.randrange(1 << 24) for _ in range(8)] if direct else list(range(fmt.colors))
+    values = [value_of(color, fmt) for color in palette]
+    for scene in range(SCENES):
+        calls = [random_call(dice, len(palette)) for _ in range(CALLS)]
+        heights = (HEIGHT, 16, 8, 16, 8, *((1,) if direct or fmt.along == "row" else ()))
+        height = heights[scene % len(heights)]
+        whole = new_surface(WIDTH, HEIGHT, color=palette[0])
+        for name, given in calls:
+            by_core(whole, name, given, palette.__getitem__)
+        flat = [plain(name, given, values.__getitem__) for name, given in calls]
+        told_c = [for_c(name, numbers) for (name, _), numbers in zip(calls, flat, strict=True)]
+        for top in range(0, HEIGHT, height):
+            band = new_surface(WIDTH, height, top=top, color=palette[0])
+            lay = byte_layout(fmt, WIDTH, height)
+            blank = packed(band, fmt)
+            mine, other = bytearray(blank), (ctypes.c_uint8 * len(blank)).from_buffer_copy(blank)
+            told = python.surface(
+                mine, WIDTH, height, top, lay.bits, lay.sx, lay.sy, lay.ax, lay.ay, lay.msb, lay.codes, lay.plane_bytes
+            )
+            codes = bytes(code for plane in lay.codes for code in plane)
+            c = CSurface(
+                ctypes.addressof(other), WIDTH, height, top, lay.bits, lay.sx, lay.sy, lay.msb, len(lay.codes),
+                len(lay.codes[0]) if lay.codes else 0, lay.ax, lay.ay, lay.plane_bytes, codes,
+            )  # fmt: skip
+            for number, (name, given) in enumerate(calls):
+                by_core(band, name, given, palette.__getitem__)
+                getattr(python, name)(told, *flat[number])
+                getattr(library, f"draw_{name}")(ctypes.byref(c), *told_c[number])
+            assert (band.values == whole.values[top : top + height]).all(), (scene, top)
+            assert bytes(mine) == packed(band, fmt), ("Python", scene, top)
+            assert bytes(other) == packed(band, fmt), ("C", scene, top)
+
+
+def test_more_than_twenty_thousand_calls_are_compared():
+    assert len(FORMATS) * SCENES * CALLS >= 20_000
+
+
+def test_the_runtime_is_c_plus_plus_too_and_needs_little_stack(tmp_path):
+    source = str(SOURCES / "draw.c")
+    subprocess.run(["g++", "-x", "c++", *WARNINGS, "-c", source, "-o", str(tmp_path / "cpp.o")], check=True)
+    subprocess.run(["gcc", "-std=c99", "-Os", "-fstack-usage", "-c", source, "-o", str(tmp_path / "c.o")], check=True)
+    told = [line.split("\t") for line in (tmp_path / "c.su").read_text().splitlines()]
+    used = {place.rpartition(":")[2]: int(size) for place, size, _ in told}
+    # draw_line calls draw_ellipse, which calls draw_run and draw_dot: the deepest chain there is.
+    assert used["draw_line"] + used["draw_ellipse"] + used.get("draw_run", 0) + used["draw_dot"] <= 256
+    assert used["draw_polygon"] + used.get("draw_run", 0) + used["draw_dot"] <= 256
+
+
+def test_the_runtime_names_no_floating_point_no_heap_and_calls_itself_nowhere():
+    text = (SOURCES / "draw.c").read_text() + (SOURCES / "draw.h").read_text()
+    for word in ("float", "double", "malloc", "free("):
+        assert word not in text.replace("no floating point", "")
+    assert "import" not in (SOURCES / "draw.py").read_text()
