@@ -51,6 +51,7 @@ def _draw_everything() -> None:
     shapes.ellipse(s, 0, 0, 4, 4, 1)
     shapes.line(s, 0, 0, 4, 4, 2, 1)
     shapes.disc(s, 4, 4, 2, 1)
+    shapes.sector(s, 4, 4, 3, 1, 0, 90, 1)
     shapes.polygon(s, [(0, 0), (4, 0), (4, 4)], 1)
     shapes.pattern(s, 0, 0, 4, 4, np.ones((1, 1), np.bool_), 1, None)
     shapes.stencil(s, 0, 0, np.ones((2, 2), np.bool_), 1)

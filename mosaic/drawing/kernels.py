@@ -111,6 +111,24 @@ def ring(values, top, cx, cy, r, thickness, color):
 
 
 @njit(cache=True, nogil=True)
+def sector(values, top, cx, cy, r, thickness, start, end, half_turn, color):
+    """A ring's pixels from one direction (x, y) to another; `half_turn` says whether the span is 180 degrees at most."""
+    hole_r = r - thickness
+    for dy in range(max(-r, top - cy), min(r + 1, top + values.shape[0] - cy)):
+        half = whole_root(r * r + r - dy * dy)
+        hole = whole_root(hole_r * hole_r + hole_r - dy * dy) if hole_r >= 0 and abs(dy) <= hole_r else -1
+        for dx in range(max(-half, -cx), min(half + 1, values.shape[1] - cx)):
+            if abs(dx) <= hole:
+                continue
+            begun = start[0] * dy - start[1] * dx
+            first = begun > 0 or (begun == 0 and start[0] * dx + start[1] * dy > 0)
+            ended = end[0] * dy - end[1] * dx
+            second = not (ended > 0 or (ended == 0 and end[0] * dx + end[1] * dy > 0))
+            if (first and second) if half_turn else (first or second):
+                values[cy + dy - top, cx + dx] = color
+
+
+@njit(cache=True, nogil=True)
 def polygon(values, top, points, color):
     """(N, 2) corners of pixels; a pixel belongs to it by its centre, even-odd."""
     count = points.shape[0]

@@ -1,5 +1,6 @@
 """Everything that can be drawn, by name. Boxes are x, y, width, height; everything may lie outside, and is clipped."""
 
+import math
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -14,6 +15,8 @@ FURTHEST = 8191
 """Coordinates lie within this on both sides of the corner, so that 32 bits hold every step of a computation."""
 LARGEST = 4096
 MOST_SIDES = 32
+UNIT = 16384
+"""Length of a direction."""
 Point = tuple[int, int]
 
 
@@ -82,6 +85,22 @@ def disc(s: Surface, cx: int, cy: int, radius: int, color: int) -> None:
     kernels.ring(s.values, s.top, cx, cy, radius, radius + 1, color)
 
 
+def direction(degrees: int) -> tuple[int, int]:
+    """(x, y) of a direction clockwise from straight up, in parts of 16,384, rounded to the nearest."""
+    turn = math.radians(degrees % 360)
+    return round(UNIT * math.sin(turn)), -round(UNIT * math.cos(turn))
+
+
+def sector(s: Surface, cx: int, cy: int, radius: int, thickness: int, start: int, span: int, color: int) -> None:
+    """A ring from a direction on, clockwise, in degrees; 0 is straight up. Sectors that meet leave no gap and no overlap."""
+    _check(cx, cy, sizes=(radius, thickness))
+    if span >= 360:
+        kernels.ring(s.values, s.top, cx, cy, radius, thickness, color)
+    elif span > 0:
+        ends = direction(start), direction(start + span)
+        kernels.sector(s.values, s.top, cx, cy, radius, thickness, *ends, span <= 180, color)
+
+
 def polygon(s: Surface, points: Sequence[Point], color: int) -> None:
     """A filled polygon, even-odd; its points are corners of pixels.
 
@@ -113,6 +132,13 @@ def picture(s: Surface, x: int, y: int, pixels: npt.NDArray[np.uint8], colors: S
     if pixels.size and int(pixels.max()) >= len(colors):
         raise BadValueError(f"a pixel has colour {int(pixels.max())}; there are {len(colors)}")
     kernels.picture(s.values, s.top, x, y, pixels, np.array([_or_none(color) for color in colors], np.int64))
+
+
+def glyph(s: Surface, x: int, y: int, levels: npt.NDArray[np.uint8], bits: int, colors: Sequence[int | None]) -> None:
+    """(H, W) levels of 1, 2 or 4 bits, with a colour for each level; None leaves what is there."""
+    if bits not in (1, 2, 4) or len(colors) != 1 << bits:
+        raise BadValueError(f"{len(colors)} colours for {bits} bits a pixel; 2, 4 or 16 are accepted for 1, 2 or 4 bits")
+    picture(s, x, y, levels, colors)
 
 
 def stencil(s: Surface, x: int, y: int, ink: npt.NDArray[np.bool_], color: int) -> None:

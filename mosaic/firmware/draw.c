@@ -6,6 +6,7 @@ static int32_t most(int32_t a, int32_t b) { return a > b ? a : b; }
 void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
     y -= s->top;
     if (x < 0 || y < 0 || x >= s->width || y >= s->rows) return;
+    if (s->area) { s->area(s->context, x, y + s->top, 1, 1, c); return; }
     if (s->planes == 0) {
         if (s->bits == 12) {
             int32_t at = (y * s->width + x) * 3, nibble;
@@ -36,13 +37,30 @@ void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
 void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c) {
     if (x < 0) { w += x; x = 0; }
     if (x + w > s->width) w = s->width - x;
-    if (y < s->top || y >= s->top + s->rows) return;
+    if (y < s->top || y >= s->top + s->rows || w <= 0) return;
+    if (s->area) { s->area(s->context, x, y, w, 1, c); return; }
     for (; w > 0; w--, x++) draw_dot(s, x, y, c);
 }
 
 void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
-    const int32_t last = least(y + h, s->top + s->rows);
-    for (int32_t row = most(y, s->top); row < last; row++) draw_run(s, x, row, w, c);
+    const int32_t first = most(y, s->top), last = least(y + h, s->top + s->rows);
+    if (s->area) {
+        const int32_t left = most(x, 0), right = least(x + w, s->width);
+        if (left < right && first < last) s->area(s->context, left, first, right - left, last - first, c);
+        return;
+    }
+    for (int32_t row = first; row < last; row++) draw_run(s, x, row, w, c);
+}
+
+/* A run of one colour that is being gathered; a negative colour is none. */
+typedef struct { int32_t from, color; } gathered;
+
+/* One more pixel of a row: a run is drawn when its colour ends. */
+static void spread(const draw_surface *s, gathered *g, int32_t x, int32_t y, int32_t color) {
+    if (color == g->color) return;
+    if (g->color >= 0) draw_run(s, g->from, y, x - g->from, (uint32_t)g->color);
+    g->from = x;
+    g->color = color;
 }
 
 void draw_frame(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t t, uint32_t c) {
@@ -85,17 +103,15 @@ void draw_line(const draw_surface *s, int32_t x0, int32_t y0, int32_t x1, int32_
     const int32_t dx = x1 >= x0 ? x1 - x0 : x0 - x1, dy = y1 - y0, step = x1 >= x0 ? 1 : -1;
     int32_t error = dx - dy;
     for (;;) {
-        if (t == 1) draw_dot(s, x0, y0, c);
-        else draw_ellipse(s, x0 - t / 2, y0 - t / 2, t, t, c);
+        for (int32_t row = 0; row < t; row++) {
+            const int32_t left = inset(t, t, row);
+            draw_run(s, x0 - t / 2 + left, y0 - t / 2 + row, t - 2 * left, c);
+        }
         if (x0 == x1 && y0 == y1) return;
         const int32_t twice = 2 * error;
         if (twice > -dy) { error -= dy; x0 += step; }
         if (twice < dx) { error += dx; y0++; }
     }
-}
-
-void draw_polyline(const draw_surface *s, const int16_t *points, int32_t count, int32_t t, uint32_t c) {
-    for (int32_t i = 0; i + 1 < count; i++, points += 2) draw_line(s, points[0], points[1], points[2], points[3], t, c);
 }
 
 void draw_disc(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, uint32_t c) {
@@ -192,28 +208,99 @@ void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_
                   int32_t th, int32_t c, int32_t ground) {
     const int32_t last = least(y + h, s->top + s->rows), end = least(x + w, s->width);
     for (int32_t row = most(y, s->top); row < last; row++) {
+        gathered g = {0, -1};
         for (int32_t column = most(x, 0); column < end; column++) {
-            const int32_t color = (tile[row % th] & (128 >> (column % tw))) ? c : ground;
-            if (color >= 0) draw_dot(s, column, row, (uint32_t)color);
+            spread(s, &g, column, row, (tile[row % th] & (128 >> (column % tw))) ? c : ground);
         }
+        spread(s, &g, end, row, -1);
+    }
+}
+
+/* Sines of 0 to 90 degrees, in parts of 16,384. */
+static const int16_t sines[91] = {
+    0, 286, 572, 857, 1143, 1428, 1713, 1997, 2280, 2563, 2845, 3126, 3406, 3686, 3964, 4240, 4516, 4790, 5063, 5334,
+    5604, 5872, 6138, 6402, 6664, 6924, 7182, 7438, 7692, 7943, 8192, 8438, 8682, 8923, 9162, 9397, 9630, 9860, 10087,
+    10311, 10531, 10749, 10963, 11174, 11381, 11585, 11786, 11982, 12176, 12365, 12551, 12733, 12911, 13085, 13255,
+    13421, 13583, 13741, 13894, 14044, 14189, 14330, 14466, 14598, 14726, 14849, 14968, 15082, 15191, 15296, 15396,
+    15491, 15582, 15668, 15749, 15826, 15897, 15964, 16026, 16083, 16135, 16182, 16225, 16262, 16294, 16322, 16344,
+    16362, 16374, 16382, 16384,
+};
+
+typedef struct { int16_t x, y; } direction;
+
+/* A direction clockwise from straight up. */
+static direction direction_of(int32_t degrees) {
+    const int32_t a = degrees % 360 < 0 ? degrees % 360 + 360 : degrees % 360, rest = a % 90;
+    const int16_t along = sines[90 - rest], across = sines[rest];
+    direction d;
+    switch (a / 90) {
+        case 0: d.x = across; d.y = (int16_t)-along; break;
+        case 1: d.x = along; d.y = across; break;
+        case 2: d.x = (int16_t)-across; d.y = along; break;
+        default: d.x = (int16_t)-along; d.y = (int16_t)-across; break;
+    }
+    return d;
+}
+
+/* Whether a pixel lies in the half turn that begins at a direction. */
+static int behind(direction d, int32_t dx, int32_t dy) {
+    const int32_t cross = d.x * dy - d.y * dx;
+    return cross > 0 || (cross == 0 && d.x * dx + d.y * dy > 0);
+}
+
+void draw_sector(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, int32_t start, int32_t span, uint32_t c) {
+    if (span >= 360) { draw_ring(s, cx, cy, r, t, c); return; }
+    if (span <= 0) return;
+    const int32_t inner = r - t;
+    const direction a = direction_of(start), b = direction_of(start + span);
+    for (int32_t dy = -r; dy <= r; dy++) {
+        const int32_t half = root((uint32_t)(r * r + r - dy * dy));
+        int32_t hole = -1;
+        if (inner >= 0 && dy >= -inner && dy <= inner) hole = root((uint32_t)(inner * inner + inner - dy * dy));
+        int32_t count = 0; /* pixels of the run so far */
+        for (int32_t dx = -half; dx <= half + 1; dx++) {
+            const int first = behind(a, dx, dy), second = !behind(b, dx, dy);
+            if (dx <= half && (dx < -hole || dx > hole) && (span <= 180 ? (first && second) : (first || second))) {
+                count++;
+            } else if (count) {
+                draw_run(s, cx + dx - count, cy + dy, count, c);
+                count = 0;
+            }
+        }
+    }
+}
+
+void draw_glyph(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, int32_t bits,
+                const int32_t *colors) {
+    const int32_t stride = (w * bits + 7) >> 3;
+    for (int32_t row = 0; row < h; row++) {
+        gathered g = {0, -1};
+        for (int32_t column = 0; column < w; column++) {
+            const int32_t at = column * bits;
+            const int32_t level = (data[row * stride + (at >> 3)] >> (8 - bits - (at & 7))) & ((1 << bits) - 1);
+            spread(s, &g, x + column, y + row, colors[level]);
+        }
+        spread(s, &g, x + w, y + row, -1);
     }
 }
 
 void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data,
                   const int32_t *colors) {
     for (int32_t row = 0; row < h; row++) {
-        for (int32_t column = 0; column < w; column++) {
-            const int32_t color = colors[*data++];
-            if (color >= 0) draw_dot(s, x + column, y + row, (uint32_t)color);
-        }
+        gathered g = {0, -1};
+        for (int32_t column = 0; column < w; column++) spread(s, &g, x + column, y + row, colors[*data++]);
+        spread(s, &g, x + w, y + row, -1);
     }
 }
 
 void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c) {
     const int32_t stride = (w + 7) >> 3;
     for (int32_t row = 0; row < h; row++) {
+        gathered g = {0, -1};
         for (int32_t column = 0; column < w; column++) {
-            if (data[row * stride + (column >> 3)] & (128 >> (column & 7))) draw_dot(s, x + column, y + row, c);
+            const int set = data[row * stride + (column >> 3)] & (128 >> (column & 7));
+            spread(s, &g, x + column, y + row, set ? (int32_t)c : -1);
         }
+        spread(s, &g, x + w, y + row, -1);
     }
 }

@@ -23,6 +23,9 @@ typedef struct {
     uint8_t bits, sx, sy, msb, planes, colors;
     int32_t ax, ay, plane_bytes;
     const uint8_t *codes;
+    /* Without a buffer: called for each box of one colour, clipped; it sets a window and sends the pixels. */
+    void (*area)(void *context, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
+    void *context;
 } draw_surface;
 
 void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c);
@@ -32,7 +35,6 @@ void draw_frame(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t 
 void draw_ellipse(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
 void draw_ellipse_outline(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
 void draw_line(const draw_surface *s, int32_t x0, int32_t y0, int32_t x1, int32_t y1, int32_t t, uint32_t c);
-void draw_polyline(const draw_surface *s, const int16_t *points, int32_t count, int32_t t, uint32_t c);
 void draw_disc(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, uint32_t c);
 void draw_ring(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, uint32_t c);
 void draw_rounded(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t r, uint32_t c);
@@ -44,6 +46,11 @@ void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_
 /* A byte a pixel: its place among the colours, of which a negative one is none. */
 void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data,
                   const int32_t *colors);
+/* A ring from a direction on, clockwise, in degrees; 0 is straight up. */
+void draw_sector(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, int32_t start, int32_t span, uint32_t c);
+/* Levels of 1, 2 or 4 bits, rows of whole bytes, the leftmost in the high bits; a colour for each level, a negative one is none. */
+void draw_glyph(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, int32_t bits,
+                const int32_t *colors);
 /* A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour. */
 void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c);
 

@@ -11,9 +11,17 @@ def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes
     return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes]
 
 
+# Without a buffer: area(x, y, w, h, c) is called for each box of one colour, clipped; it sets a window and sends the pixels.
+def direct(area, width, rows):
+    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0]
+
+
 def dot(s, x, y, c):
     y -= s[TOP]
     if x < 0 or y < 0 or x >= s[WIDTH] or y >= s[ROWS]:
+        return
+    if not s[BITS]:
+        s[BUF](x, y, 1, 1, c)
         return
     buf, bits = s[BUF], s[BITS]
     if not s[CODES]:
@@ -47,7 +55,10 @@ def run(s, x, y, w, c):
         x = 0
     if x + w > s[WIDTH]:
         w = s[WIDTH] - x
-    if y < s[TOP] or y >= s[TOP] + s[ROWS]:
+    if y < s[TOP] or y >= s[TOP] + s[ROWS] or w <= 0:
+        return
+    if not s[BITS]:
+        s[BUF](x, y, w, 1, c)
         return
     while w > 0:
         dot(s, x, y, c)
@@ -57,8 +68,22 @@ def run(s, x, y, w, c):
 
 def fill(s, x, y, w, h, c):
     first, last = max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])
+    if not s[BITS]:
+        left, right = max(x, 0), min(x + w, s[WIDTH])
+        if left < right and first < last:
+            s[BUF](left, first, right - left, last - first, c)
+        return
     for row in range(first, last):
         run(s, x, row, w, c)
+
+
+def spread(s, y, from_x, x, last, c):
+    """One more pixel of a row: runs of one colour are drawn when they end. Gives (where the run began, its colour)."""
+    if c == last:
+        return from_x, last
+    if last >= 0:
+        run(s, from_x, y, x - from_x, last)
+    return x, c
 
 
 def frame(s, x, y, w, h, t, c):
@@ -117,11 +142,6 @@ def line(s, x0, y0, x1, y1, t, c):
         if twice < dx:
             error += dx
             y0 += 1
-
-
-def polyline(s, points, t, c):
-    for i in range(len(points) // 2 - 1):
-        line(s, points[2 * i], points[2 * i + 1], points[2 * i + 2], points[2 * i + 3], t, c)
 
 
 def disc(s, cx, cy, r, c):
@@ -203,25 +223,167 @@ def pattern(s, x, y, w, h, tile, tw, c, ground):
     """A byte for each row of the tile, its leftmost pixel in bit 7; -1 for no colour."""
     for row in range(max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])):
         bits = tile[row % len(tile)]
+        at, last = 0, -1
         for column in range(max(x, 0), min(x + w, s[WIDTH])):
-            color = c if bits & (128 >> (column % tw)) else ground
-            if color >= 0:
-                dot(s, column, row, color)
+            at, last = spread(s, row, at, column, last, c if bits & (128 >> (column % tw)) else ground)
+        spread(s, row, at, min(x + w, s[WIDTH]), last, -1)
+
+
+# Sines of 0 to 90 degrees, in parts of 16,384.
+SINES = (
+    0,
+    286,
+    572,
+    857,
+    1143,
+    1428,
+    1713,
+    1997,
+    2280,
+    2563,
+    2845,
+    3126,
+    3406,
+    3686,
+    3964,
+    4240,
+    4516,
+    4790,
+    5063,
+    5334,
+    5604,
+    5872,
+    6138,
+    6402,
+    6664,
+    6924,
+    7182,
+    7438,
+    7692,
+    7943,
+    8192,
+    8438,
+    8682,
+    8923,
+    9162,
+    9397,
+    9630,
+    9860,
+    10087,
+    10311,
+    10531,
+    10749,
+    10963,
+    11174,
+    11381,
+    11585,
+    11786,
+    11982,
+    12176,
+    12365,
+    12551,
+    12733,
+    12911,
+    13085,
+    13255,
+    13421,
+    13583,
+    13741,
+    13894,
+    14044,
+    14189,
+    14330,
+    14466,
+    14598,
+    14726,
+    14849,
+    14968,
+    15082,
+    15191,
+    15296,
+    15396,
+    15491,
+    15582,
+    15668,
+    15749,
+    15826,
+    15897,
+    15964,
+    16026,
+    16083,
+    16135,
+    16182,
+    16225,
+    16262,
+    16294,
+    16322,
+    16344,
+    16362,
+    16374,
+    16382,
+    16384,
+)
+
+
+def direction(degrees):
+    """(x, y) of a direction, clockwise from straight up, in parts of 16,384."""
+    a = degrees % 360
+    quarter, rest = a // 90, a % 90
+    along, across = SINES[90 - rest], SINES[rest]
+    if quarter == 0:
+        return across, -along
+    if quarter == 1:
+        return along, across
+    if quarter == 2:
+        return -across, along
+    return -along, -across
+
+
+def behind(d, dx, dy):
+    """Whether a pixel lies in the half turn that begins at a direction."""
+    cross = d[0] * dy - d[1] * dx
+    return cross > 0 or (cross == 0 and d[0] * dx + d[1] * dy > 0)
+
+
+def sector(s, cx, cy, r, t, start, span, c):
+    if span >= 360:
+        ring(s, cx, cy, r, t, c)
+        return
+    inner, a, b = r - t, direction(start), direction(start + span)
+    for dy in range(-r, r + 1):
+        half = root(r * r + r - dy * dy)
+        hole = root(inner * inner + inner - dy * dy) if inner >= 0 and -inner <= dy <= inner else -1
+        at, last = 0, -1
+        for dx in range(-half, half + 1):
+            first, second = behind(a, dx, dy), not behind(b, dx, dy)
+            inside = (first and second) if span <= 180 else (first or second)
+            if span <= 0 or -hole <= dx <= hole:
+                inside = False
+            at, last = spread(s, cy + dy, at, cx + dx, last, c if inside else -1)
+        spread(s, cy + dy, at, cx + half + 1, last, -1)
+
+
+def glyph(s, x, y, w, h, data, bits, colors):
+    """Levels of 1, 2 or 4 bits, rows of whole bytes, the leftmost in the high bits; a colour for each, of which -1 is none."""
+    stride = (w * bits + 7) >> 3
+    for row in range(h):
+        start, last = 0, -1
+        for column in range(w):
+            at = column * bits
+            color = colors[(data[row * stride + (at >> 3)] >> (8 - bits - (at & 7))) & ((1 << bits) - 1)]
+            start, last = spread(s, y + row, start, x + column, last, color)
+        spread(s, y + row, start, x + w, last, -1)
 
 
 def picture(s, x, y, w, h, data, colors):
     """A byte a pixel: its place among the colours, of which -1 is none."""
     for row in range(h):
+        at, last = 0, -1
         for column in range(w):
-            color = colors[data[row * w + column]]
-            if color >= 0:
-                dot(s, x + column, y + row, color)
+            at, last = spread(s, y + row, at, x + column, last, colors[data[row * w + column]])
+        spread(s, y + row, at, x + w, last, -1)
 
 
 def stencil(s, x, y, w, h, data, c):
     """A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour."""
-    stride = (w + 7) >> 3
-    for row in range(h):
-        for column in range(w):
-            if data[row * stride + (column >> 3)] & (128 >> (column & 7)):
-                dot(s, x + column, y + row, c)
+    glyph(s, x, y, w, h, data, 1, (-1, c))

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from mosaic.drawing import shapes
 from mosaic.drawing.surface import new_surface, packed, value_of
 from mosaic.errors import BadValueError
+from mosaic.firmware import draw as python
 from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
 
 
@@ -51,6 +52,11 @@ MAPS = [
     ("polygon", ([(0, 0), (4, 4), (0, 4)], 1), ".....\n#....\n##...\n###.."),
     ("polygon", ([(0, 0), (4, 0), (4, 4)], 1), "####.\n.###.\n..##.\n...#."),
     ("polygon", ([(0, 0), (5, 0), (5, 4), (0, 4), (0, 1), (1, 1), (1, 3), (4, 3), (4, 1), (0, 1)], 1), "#####\n#...#\n#...#\n#####"),
+    ("sector", (2, 2, 2, 1, 0, 90, 1), "..##.\n....#\n.....\n....."),
+    ("sector", (2, 2, 2, 3, 90, 90, 1), ".....\n.....\n...##\n...##"),
+    ("sector", (2, 2, 2, 3, 0, 180, 1), "..##.\n..###\n...##\n...##"),
+    ("glyph", (1, 0, np.array([[0, 1], [2, 3]], np.uint8), 2, (None, 1, 2, 3)), "..#..\n.ox..\n.....\n....."),
+    ("polyline", ([(0, 0), (4, 0), (4, 3)], 1, 1), "#####\n....#\n....#\n....#"),
     ("pattern", (0, 0, 5, 4, np.array([[True, False]]), 1, None), "#.#.#\n#.#.#\n#.#.#\n#.#.#"),
     ("pattern", (1, 1, 3, 2, np.array([[True, False], [False, True]]), 1, 2), ".....\n.#o#.\n.o#o.\n....."),
     ("pattern", (0, 0, 5, 2, np.array([[True, True, False]]), 1, None), "##.##\n##.##\n.....\n....."),
@@ -126,6 +132,25 @@ def test_rounded_boxes_cover_their_outline_exactly(w, h, r):
     filled = mask(60, 60, "rounded", 0, 0, w, h, r, 1)
     assert (mask(60, 60, "rounded", 0, 0, w, h, r, 1, outlined=True) == outline_of(filled)).all()
     assert (filled[:h, :w] == filled[:h, :w][::-1, ::-1]).all()
+
+
+@given(st.integers(0, 30), st.integers(1, 31), st.integers(-720, 720), st.lists(st.integers(1, 200), min_size=1, max_size=6))
+def test_sectors_that_meet_leave_no_gap_and_no_overlap(r, t, start, spans):
+    """Parts of a whole turn: each pixel of the ring but its middle belongs to exactly one."""
+    ring, counted, at = mask(63, 63, "ring", 31, 31, r, t, 1), np.zeros((63, 63), int), start
+    for span in spans:
+        span = min(span, start + 360 - at)
+        counted += mask(63, 63, "sector", 31, 31, r, t, at, span, 1)
+        at += span
+    counted += mask(63, 63, "sector", 31, 31, r, t, at, start + 360 - at, 1)
+    counted[31, 31] = ring[31, 31]
+    assert (counted == ring).all()
+
+
+def test_directions_are_the_runtimes_table():
+    for degrees in range(-400, 800):
+        assert shapes.direction(degrees) == python.direction(degrees)
+        assert abs(np.hypot(*shapes.direction(degrees)) - 16384) < 1
 
 
 @given(*(st.integers(-10, 50) for _ in range(8)))

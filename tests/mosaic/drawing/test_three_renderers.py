@@ -16,7 +16,7 @@ from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
 
 SOURCES = Path(python.__file__).parent
 WARNINGS = ["-Wall", "-Wextra", "-Wconversion", "-Werror"]
-WIDTH, HEIGHT = 40, 32
+WIDTH, HEIGHT = 24, 32
 SCENES, CALLS = 45, 30
 
 
@@ -36,11 +36,15 @@ def known_formats() -> dict[str, IndexedFormat | DirectFormat]:
 FORMATS = known_formats()
 
 
+AREA = ctypes.CFUNCTYPE(None, ctypes.c_void_p, *[ctypes.c_int32] * 4, ctypes.c_uint32)
+
+
 class CSurface(ctypes.Structure):
     _fields_ = [
         ("buf", ctypes.c_void_p), ("width", ctypes.c_int32), ("rows", ctypes.c_int32), ("top", ctypes.c_int32),
         *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors")),
         ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
+        ("area", AREA), ("context", ctypes.c_void_p),
     ]  # fmt: skip
 
 
@@ -56,12 +60,12 @@ def library(tmp_path_factory):
 def random_call(dice: random.Random, colors: int):
     """(name, numbers and lists) of a call, its colour among them as the number of one of `colors`."""
     c = dice.randrange(colors)
-    x, y, w, h = dice.randint(-20, 50), dice.randint(-20, 45), dice.randint(0, 45), dice.randint(0, 40)
+    x, y, w, h = dice.randint(-20, 32), dice.randint(-20, 45), dice.randint(0, 45), dice.randint(0, 40)
     name = dice.choice(
-        ("fill", "frame", "ellipse", "ellipse_outline", "rounded", "rounded_outline", "line", "polyline", "disc", "ring", "polygon",
-         "pattern", "picture", "stencil")
+        ("fill", "frame", "ellipse", "ellipse_outline", "rounded", "rounded_outline", "line", "disc", "ring", "polygon",
+         "pattern", "picture", "stencil", "sector", "glyph")
     )  # fmt: skip
-    points = [(dice.randint(-15, 55), dice.randint(-15, 45)) for _ in range(dice.randint(3, 9))]
+    points = [(dice.randint(-15, 40), dice.randint(-15, 45)) for _ in range(dice.randint(3, 9))]
     match name:
         case "fill" | "ellipse" | "ellipse_outline":
             return name, (x, y, w, h, c)
@@ -69,14 +73,18 @@ def random_call(dice: random.Random, colors: int):
             return name, (x, y, w, h, dice.randint(0, 12), c)
         case "line":
             return name, (x, y, x + dice.randint(-30, 30), y + dice.randint(-30, 30), dice.choice((0, 1, 1, 2, 3, 6)), c)
-        case "polyline":
-            return name, (points, dice.choice((1, 1, 2, 4)), c)
         case "polygon":
             return name, (points, c)
         case "disc":
             return name, (x, y, dice.randint(0, 20), c)
         case "ring":
             return name, (x, y, dice.randint(0, 20), dice.randint(0, 8), c)
+        case "sector":
+            return name, (x, y, dice.randint(0, 20), dice.randint(0, 22), dice.randint(-400, 400), dice.randint(-10, 380), c)
+        case "glyph":
+            bits = dice.choice((1, 2, 4))
+            levels = np.array([dice.randrange(1 << bits) for _ in range(7 * 9)], np.uint8).reshape(7, 9)
+            return name, (x, y, levels, bits, [None, *(dice.randrange(colors) for _ in range((1 << bits) - 1))])
         case "pattern":
             size = dice.randint(1, 8), dice.randint(1, 8)
             tile = np.array([dice.random() < 0.5 for _ in range(size[0] * size[1])]).reshape(size)
@@ -93,15 +101,15 @@ def by_core(s: Surface, name: str, given: tuple, color_of) -> None:
         getattr(shapes, name.removesuffix("_outline"))(s, *first, color_of(last), outlined=True)
     elif name == "pattern":
         shapes.pattern(s, *given[:5], color_of(given[5]), None if last is None else color_of(last))
-    elif name == "picture":
-        shapes.picture(s, *first, [None if c is None else color_of(c) for c in last])
+    elif name in ("picture", "glyph"):
+        getattr(shapes, name)(s, *first, [None if c is None else color_of(c) for c in last])
     else:
         getattr(shapes, name)(s, *first, color_of(last))
 
 
 def plain(name: str, given: tuple, value_of_color) -> tuple:
     """What both runtimes are given."""
-    if name in ("polyline", "polygon"):
+    if name == "polygon":
         return [v for point in given[0] for v in point], *given[1:-1], value_of_color(given[-1])
     if name == "pattern":
         tile = given[4]
@@ -111,6 +119,11 @@ def plain(name: str, given: tuple, value_of_color) -> tuple:
         x, y, pixels, table = given
         values = [-1 if c is None else value_of_color(c) for c in table]
         return x, y, pixels.shape[1], pixels.shape[0], pixels.ravel().tolist(), values
+    if name == "glyph":
+        x, y, levels, bits, table = given
+        single = np.unpackbits(levels[..., None], axis=2)[..., -bits:].reshape(levels.shape[0], -1)
+        rows = np.packbits(single, axis=1).ravel().tolist()
+        return x, y, levels.shape[1], levels.shape[0], rows, bits, [-1 if c is None else value_of_color(c) for c in table]
     if name == "stencil":
         x, y, ink, c = given
         return x, y, ink.shape[1], ink.shape[0], np.packbits(ink, axis=1).ravel().tolist(), value_of_color(c)
@@ -124,9 +137,15 @@ def for_c(name: str, given: tuple) -> list:
         if not isinstance(value, list):
             told.append(ctypes.c_int32(value) if value < 2**31 else ctypes.c_uint32(value))
             continue
-        kind = ctypes.c_int16 if name in ("polyline", "polygon") else ctypes.c_int32 if number == 5 else ctypes.c_uint8
+        kind = (
+            ctypes.c_int16
+            if name == "polygon"
+            else ctypes.c_int32
+            if number == len(given) - 1 and name != "pattern" and name != "stencil"
+            else ctypes.c_uint8
+        )
         told.append((kind * len(value))(*value))
-        if name in ("polyline", "polygon"):
+        if name == "polygon":
             told.append(ctypes.c_int32(len(value) // 2))
     if name == "pattern":  # C is told the rows of the tile, too
         told.insert(6, ctypes.c_int32(len(given[4])))
@@ -171,6 +190,39 @@ def test_core_c_and_python_are_equal_byte_for_byte(library, key):
             assert bytes(other) == packed(band, fmt), ("C", scene, top)
 
 
+@pytest.mark.parametrize("seed", range(12))
+def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
+    """Each box of one colour is a window on the panel: both runtimes send the same, and what is sent is the core's frame."""
+    dice = random.Random(seed)
+    palette = list(range(6))
+    calls = [random_call(dice, len(palette)) for _ in range(CALLS)]
+    whole = new_surface(WIDTH, HEIGHT)
+    sent: dict[str, list[tuple[int, ...]]] = {"Python": [], "C": []}
+    told = python.direct(lambda *box: sent["Python"].append(box), WIDTH, HEIGHT)
+    take = AREA(lambda context, *box: sent["C"].append(box))
+    c = CSurface(None, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, take, None)
+    for name, given in calls:
+        by_core(whole, name, given, palette.__getitem__)
+        flat = plain(name, given, palette.__getitem__)
+        getattr(python, name)(told, *flat)
+        getattr(library, f"draw_{name}")(ctypes.byref(c), *for_c(name, flat))
+    frame = np.zeros((HEIGHT, WIDTH), np.int32)
+    for x, y, w, h, color in sent["Python"]:
+        assert 0 <= x < x + w <= WIDTH
+        assert 0 <= y < y + h <= HEIGHT
+        frame[y : y + h, x : x + w] = color
+    assert sent["C"] == sent["Python"]
+    assert (frame == whole.values).all()
+
+
+def test_a_filled_box_is_one_window_and_a_row_of_a_glyph_as_few_as_its_runs():
+    sent = []
+    s = python.direct(lambda *box: sent.append(box), 20, 20)
+    python.fill(s, -3, 2, 10, 30, 5)
+    python.stencil(s, 1, 1, 8, 1, [0b11101101], 3)
+    assert sent == [(0, 2, 7, 18, 5), (1, 1, 3, 1, 3), (5, 1, 2, 1, 3), (8, 1, 1, 1, 3)]
+
+
 def test_more_than_twenty_thousand_calls_are_compared():
     assert len(FORMATS) * SCENES * CALLS >= 20_000
 
@@ -181,9 +233,12 @@ def test_the_runtime_is_c_plus_plus_too_and_needs_little_stack(tmp_path):
     subprocess.run(["gcc", "-std=c99", "-Os", "-fstack-usage", "-c", source, "-o", str(tmp_path / "c.o")], check=True)
     told = [line.split("\t") for line in (tmp_path / "c.su").read_text().splitlines()]
     used = {place.rpartition(":")[2]: int(size) for place, size, _ in told}
-    # draw_line calls draw_ellipse, which calls draw_run and draw_dot: the deepest chain there is.
-    assert used["draw_line"] + used["draw_ellipse"] + used.get("draw_run", 0) + used["draw_dot"] <= 256
-    assert used["draw_polygon"] + used.get("draw_run", 0) + used["draw_dot"] <= 256
+    # The deepest chains: what gathers runs, and everything else, which ends in a run of dots.
+    run = used.get("spread", 0) + used.get("draw_run", 0) + used["draw_dot"]
+    gathering = ("draw_glyph", "draw_pattern", "draw_picture", "draw_stencil")
+    assert max(used[name] for name in gathering) + run <= 256
+    run -= used.get("spread", 0)
+    assert max(size for name, size in used.items() if name not in gathering) + run <= 256
 
 
 def test_the_runtime_names_no_floating_point_no_heap_and_calls_itself_nowhere():
