@@ -396,3 +396,11 @@ class TestBoards:
         client.force_login(maker)
         client.post(reverse("remove-board", args=[ref]))
         assert not OwnBoard.objects.exists()
+
+
+@pytest.mark.parametrize(
+    "written", ["0.96 inch oled", "0.96inch OLED", '0.96" oled', "0.96 in oled", "oled 0.96 inches", "0.96 oled"]
+)
+def test_inches_are_found_however_they_are_written(signed_in, written):
+    page = signed_in.get("/panels/", {"q": written}).content.decode()
+    assert "3 panels with" in page

@@ -86,6 +86,7 @@ class _Both:
 
 def _words(query: str) -> list[str]:
     plain = query.lower().replace("×", "x").replace("″", '"')
+    plain = re.sub(r"(\d)\s+(?:inch(?:es)?|in)\b", r"\1in", plain)
     return [_INCHES.sub(r"\1", word) for word in re.sub(r"(\d) x (\d)", r"\1x\2", plain).split()][:8]
 
 
