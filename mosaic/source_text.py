@@ -82,11 +82,6 @@ def comment(text: str) -> str:
     return line.rstrip('"').strip()
 
 
-def comment_lines(text: str) -> list[str]:
-    """The lines of a text, each as `comment`."""
-    return [comment(line) for line in text.splitlines()]
-
-
 def without_block_comments(text: str) -> str:
     """The text without what stands between /* and */; its lines stay where they were.
 

@@ -152,6 +152,9 @@ class TestEndedSession:
         assert (answer.status_code, answer["HX-Retarget"]) == (401, "#notice")
         assert "Sign in in another tab" in answer.content.decode()
 
+    def test_loading_the_address_of_the_demos_key_anew_leads_on(self, visitor, db):
+        assert visitor.get("/sign-in/demo/", follow=True).redirect_chain == [("/sign-in/", 302), ("/", 302)]
+
     def test_a_page_that_is_only_looked_at_leads_to_the_sign_in(self, client, picture):
         assert client.get(f"/builds/{picture.build_id}/pictures/")["Location"].startswith("/sign-in/?next=")
 

@@ -13,7 +13,6 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.decorators import method_decorator
-from django.views.decorators.http import require_POST
 
 from mosaic.errors import MosaicError
 from workshop.accounts.ended import carried_of, page_after_sign_in
@@ -60,10 +59,11 @@ class SignOut(LogoutView):
 
 
 @login_not_required
-@require_POST
 @harmless_twice
 def demo_sign_in(request: HttpRequest) -> HttpResponse:
     """Into the demo workshop, where this installation offers it."""
+    if request.method != "POST":  # its address stands in the browser where a page came back after signing in
+        return redirect("sign-in")
     person = User.objects.filter(username=settings.DEMO_USERNAME).first()
     if not settings.OFFER_DEMO or person is None:
         raise Http404("no demo here")
