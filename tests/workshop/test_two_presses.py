@@ -10,11 +10,16 @@ from django.test import Client
 from django.utils import timezone
 
 from tests.conftest import gradient, png_of
+from tests.mosaic.animation.test_animation import animated
 from workshop.accounts import twice
 from workshop.accounts.models import SentForm, User
 from workshop.builds.models import Build
+from workshop.documents.models import Document
+from workshop.jobs.models import Job
 from workshop.lettering.documents import Lettering
-from workshop.pictures.documents import Picture
+from workshop.panels.models import Comparison, OwnBoard, OwnPassport
+from workshop.pictures.documents import Animation, Figure, Picture, Strip
+from workshop.pictures.models import Variant
 
 PASSWORD = "a-long-password-1"
 
@@ -35,44 +40,65 @@ def upload():
     return SimpleUploadedFile("gate.png", png_of(gradient(40, 30)))
 
 
+def clip():
+    return SimpleUploadedFile("boat.gif", animated("GIF", (0, 8, 16), (90,) * 3))
+
+
 MAKING = {
     "a build": ("/builds/new/", "/builds/new/", {"name": "Slipway lamp", "panel": "mono-oled-128x64", "board": "low-power"}, Build),
     "a picture": ("pictures/", "pictures/add/", {"picture": upload}, Picture),
     "a lettering": ("lettering/faces/", "lettering/faces/start/", {"face": "mono"}, Lettering),
+    "a strip": ("pictures/strips/", "pictures/strips/add/", {"sheet": upload}, Strip),
+    "a figure": ("pictures/figures/", "pictures/figures/add/", {"name": "Clock"}, Figure),
+    "an animation": ("pictures/animations/", "pictures/animations/add/", {"frames": clip}, Animation),
+    "a duplicate": ("pictures/{picture}/", "documents/{picture}/duplicate/", {}, Document),
+    "a variant": ("pictures/{picture}/variants/", "pictures/{picture}/variants/keep/", {"name": "Bolder"}, Variant),
+    "a panel of one's own": ("/panels/mono-oled-128x64/", "/panels/mono-oled-128x64/mine/", {}, OwnPassport),
+    "a board of one's own": ("/boards/low-power/", "/boards/low-power/mine/", {}, OwnBoard),
+    "a comparison": ("/panels/choose/", "/panels/choose/start/", {"name": "Slip", "panel": "mono-oled-128x64"}, Comparison),
 }  # fmt: skip
 
 
-def asked(build, what: str):
+def asked(picture, what: str):
     """(the page a form is on, where it is sent, its fields) of a form that makes something."""
     page, address, fields, _ = MAKING[what]
-    inside = f"/builds/{build.pk}/"
-    at = [word if word.startswith("/") else inside + word for word in (page, address)]
+    inside = f"/builds/{picture.build_id}/"
+    at = [word if word.startswith("/") else inside + word.format(picture=picture.pk) for word in (page, address)]
     return *at, {name: value() if callable(value) else value for name, value in fields.items()}
 
 
 @pytest.mark.parametrize("what", MAKING)
 def test_a_second_press_makes_nothing_more_and_leads_to_the_same_place(visitor, picture, what):
-    page, address, fields = asked(picture.build, what)
+    page, address, fields = asked(picture, what)
     counted = MAKING[what][-1].objects
     before, token = counted.count(), token_of(visitor.get(page, follow=True))
 
     first = visitor.post(address, {"csrfmiddlewaretoken": token, **fields})
     assert first.status_code == 302, first.content.decode()[-800:]
-    second = visitor.post(address, {"csrfmiddlewaretoken": token, **asked(picture.build, what)[2]})
+    second = visitor.post(address, {"csrfmiddlewaretoken": token, **asked(picture, what)[2]})
 
     assert (second.status_code, second["Location"]) == (302, first["Location"])
     assert counted.count() == before + 1
 
 
+@pytest.mark.parametrize("token", [True, False])
+def test_all_files_are_made_once_however_often_they_are_asked_for(visitor, picture, token):
+    known = {"csrfmiddlewaretoken": token_of(visitor.get(f"/builds/{picture.build_id}/pictures/", follow=True))}
+    headers = {"hx-request": "true", "x-csrftoken": known["csrfmiddlewaretoken"]}
+    for _ in range(2):
+        assert visitor.post(f"/builds/{picture.build_id}/files/", known if token else {}, headers=headers).status_code == 200
+    assert Job.objects.count() == 1
+
+
 def test_the_same_form_of_a_page_loaded_anew_is_meant(visitor, picture):
-    page, address, _ = asked(picture.build, "a picture")
+    page, address, _ = asked(picture, "a picture")
     for count in (2, 3):
         visitor.post(address, {"csrfmiddlewaretoken": token_of(visitor.get(page, follow=True)), "picture": upload()})
         assert Picture.objects.count() == count
 
 
 def test_a_refused_form_can_be_sent_again_as_it_is(visitor, picture):
-    page, address, _ = asked(picture.build, "a picture")
+    page, address, _ = asked(picture, "a picture")
     token = token_of(visitor.get(page, follow=True))
     for _ in range(2):
         assert visitor.post(address, {"csrfmiddlewaretoken": token}, headers={"referer": "http://testserver/"}).status_code == 422
@@ -84,7 +110,7 @@ def test_a_refused_form_can_be_sent_again_as_it_is(visitor, picture):
 )  # fmt: skip
 def test_a_first_press_that_is_still_on_its_way_or_long_over(visitor, picture, monkeypatch, age_s, answered, status, makes):
     monkeypatch.setattr(twice, "LONGEST_WAIT_S", 0.0)
-    page, address, fields = asked(picture.build, "a lettering")
+    page, address, fields = asked(picture, "a lettering")
     posted = {"csrfmiddlewaretoken": token_of(visitor.get(page, follow=True)), **fields}
     keys = []
     monkeypatch.setattr(twice, "key_of", lambda request, real=twice.key_of: keys.append(real(request)) or keys[-1])

@@ -7,11 +7,19 @@ from django.forms.models import model_to_dict
 from django.test import Client
 from django.urls import reverse
 
+from mosaic.animation.making import AnimationPlan
 from mosaic.lettering.plan import LetteringPlan
+from mosaic.segments.figure import FigurePlan
+from mosaic.strips.cutting import StripPlan
+from tests.conftest import gradient, png_of
+from tests.mosaic.animation.test_animation import animated
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
+from workshop.documents import services as documents
 from workshop.documents.models import Document, Revision
+from workshop.documents.originals import keep_picture
 from workshop.lettering.services import add_lettering
+from workshop.pictures.documents import Animation, Figure, Strip
 
 TOUCH = "tft-320x240-touch"
 OF_BUILD = {
@@ -63,7 +71,7 @@ def in_turn(tabs, build, at: str, first: dict, second: dict) -> None:
     before = state(build)
     one = tabs[0].post(at, first)
     kept = state(build)
-    assert one.status_code in (200, 302), re.sub(r"<[^>]+>", "", one.content.decode())[-3000:]
+    assert one.status_code in (200, 302), re.findall(r"(?s)id=.notice.*?</div>", one.content.decode())
     assert kept != before
     two = tabs[1].post(at, {**first, **second})
     assert two.status_code == 409, two.status_code
@@ -132,6 +140,27 @@ def test_of_a_picture(tabs, picture, name, first, second):
 def test_of_a_lettering(tabs, build, name, more, first, second):
     row = add_lettering(build=build, name="Figures", plan=LetteringPlan(size_by="pixels", size_px=16))
     in_turn(tabs, build, reverse(name, args=[build.pk, row.pk, *more]), {"base": row.head_id, **first}, second)
+
+
+@pytest.mark.parametrize(
+    ("kind", "record", "name", "field", "values"),
+    [
+        (Figure, FigurePlan(width=24, height=40, lit=1), "change-figure", "width", ("30", "31")),
+        (Animation, AnimationPlan(), "make-animation", "exposure", ("0.3", "0.5")),
+        (Strip, StripPlan(), "change-strip", "columns", ("2", "3")),
+    ],
+)
+def test_of_figures_animations_and_strips(tabs, build, kind, record, name, field, values):
+    files = {
+        Figure: (), Animation: (("boat.gif", animated("GIF", (0, 8), (90,) * 2)),), Strip: (("marks.png", png_of(gradient(24, 12))),),
+    }[kind]  # fmt: skip
+    sources = [(keep_picture(data=data, file_name=name, owner=build.owner), name) for name, data in files]
+    row = documents.add(kind, build=build, name="Boats", record=record, sources=sources)
+    page = tabs[0].get(row.url).context
+    asked = {key: page["form"][key].value() for key in page["form"].fields}
+    form = {key: value for key, value in asked.items() if value is not None and value is not False}
+    first, second = ({field: value} for value in values)
+    in_turn(tabs, build, reverse(name, args=[build.pk, row.pk]), {"base": row.head_id, "name": row.name, **form, **first}, second)
 
 
 @pytest.mark.parametrize("name", ["rename-document", "undo", "redo"])
