@@ -162,6 +162,22 @@ def pattern(values, top, x, y, w, h, tile, width, color, ground):
 
 
 @njit(cache=True, nogil=True)
+def turned(values, top, x, y, sine, minus_cosine, px, py, pixels, colors):
+    """A picture about its pixel px, py: each pixel of the glass takes the one that lies nearest to where it comes from."""
+    h, w = pixels.shape
+    wide, high = max(px, w - 1 - px, -px), max(py, h - 1 - py, -py)
+    reach = whole_root(wide * wide + high * high) + 1
+    for dy in range(max(-reach, top - y), min(reach + 1, top + values.shape[0] - y)):
+        for dx in range(max(-reach, -x), min(reach + 1, values.shape[1] - x)):
+            u = px + ((dy * sine - dx * minus_cosine + 8192) >> 14)
+            v = py + ((-dy * minus_cosine - dx * sine + 8192) >> 14)
+            if 0 <= u < w and 0 <= v < h:
+                color = colors[pixels[v, u]]
+                if color >= 0:
+                    values[y + dy - top, x + dx] = color
+
+
+@njit(cache=True, nogil=True)
 def picture(values, top, x, y, pixels, colors):
     """(H, W) places among the colours, of which a negative one is none."""
     for row in range(max(0, top - y), min(pixels.shape[0], top + values.shape[0] - y)):

@@ -10,6 +10,7 @@ import numpy.typing as npt
 from mosaic.drawing import kernels
 from mosaic.drawing.surface import Surface
 from mosaic.errors import BadValueError
+from mosaic.lettering.glyph import Lettering, placed
 
 FURTHEST = 8191
 """Coordinates lie within this on both sides of the corner, so that 32 bits hold every step of a computation."""
@@ -132,6 +133,24 @@ def picture(s: Surface, x: int, y: int, pixels: npt.NDArray[np.uint8], colors: S
     if pixels.size and int(pixels.max()) >= len(colors):
         raise BadValueError(f"a pixel has colour {int(pixels.max())}; there are {len(colors)}")
     kernels.picture(s.values, s.top, x, y, pixels, np.array([_or_none(color) for color in colors], np.int64))
+
+
+def turned(
+    s: Surface, x: int, y: int, degrees: int, px: int, py: int, pixels: npt.NDArray[np.uint8], colors: Sequence[int | None]
+) -> None:
+    """(H, W) places among colours, turned clockwise about the pixel px, py, which comes to lie at x, y."""
+    _check(x, y, px, py)
+    table = np.array([_or_none(color) for color in colors], np.int64)
+    kernels.turned(s.values, s.top, x, y, *direction(degrees), px, py, pixels, table)
+
+
+def text(s: Surface, x: int, base: int, words: str, lettering: Lettering, colors: Sequence[int | None]) -> None:
+    """A line of a lettering from the pen at x on a base line, with a colour for each level; None leaves what is there."""
+    _check(x, base)
+    table = np.array([_or_none(color) for color in colors], np.int64)
+    for pen, letter in placed(lettering, words, x):
+        if letter.width:
+            kernels.picture(s.values, s.top, pen + letter.left, base - letter.top, letter.levels, table)
 
 
 def glyph(s: Surface, x: int, y: int, levels: npt.NDArray[np.uint8], bits: int, colors: Sequence[int | None]) -> None:

@@ -3,10 +3,15 @@
 static int32_t least(int32_t a, int32_t b) { return a < b ? a : b; }
 static int32_t most(int32_t a, int32_t b) { return a > b ? a : b; }
 
-void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
+/* What a row of calls may reach: rows from first_row up to, not including, end_row. */
+static int32_t first_row(const draw_surface *s) { return s->turn ? 0 : s->top; }
+static int32_t end_row(const draw_surface *s) { return s->turn ? s->seen_height : s->top + s->rows; }
+static int32_t row_width(const draw_surface *s) { return s->turn ? s->seen_width : s->width; }
+
+/* A pixel where the bytes lie. */
+static void lay(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
     y -= s->top;
     if (x < 0 || y < 0 || x >= s->width || y >= s->rows) return;
-    if (s->area) { s->area(s->context, x, y + s->top, 1, 1, c); return; }
     if (s->planes == 0) {
         if (s->bits == 12) {
             int32_t at = (y * s->width + x) * 3, nibble;
@@ -34,23 +39,32 @@ void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
     }
 }
 
-void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c) {
-    if (x < 0) { w += x; x = 0; }
-    if (x + w > s->width) w = s->width - x;
-    if (y < s->top || y >= s->top + s->rows || w <= 0) return;
-    if (s->area) { s->area(s->context, x, y, w, 1, c); return; }
-    for (; w > 0; w--, x++) draw_dot(s, x, y, c);
+/* A box of one colour: clipped, turned, and sent or laid into the buffer. */
+void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
+    const int32_t right = least(x + w, row_width(s)), bottom = least(y + h, end_row(s));
+    x = most(x, 0);
+    y = most(y, first_row(s));
+    w = right - x;
+    h = bottom - y;
+    if (w <= 0 || h <= 0) return;
+    if (s->turn) {
+        const int32_t from = s->turn & 4 || s->turn == 8 ? s->seen_width - right : x; /* in the glass before it is mirrored */
+        const int32_t rest = s->seen_width - from - w, below = s->seen_height - bottom, wide = w;
+        switch (s->turn & 3) {
+            case 0: x = from; break;
+            case 1: x = y; y = rest; w = h; h = wide; break;
+            case 2: x = rest; y = below; break;
+            default: x = below; y = from; w = h; h = wide; break;
+        }
+    }
+    if (s->area) { s->area(s->context, x, y, w, h, c); return; }
+    for (int32_t row = y; row < y + h; row++) {
+        for (int32_t column = x; column < x + w; column++) lay(s, column, row, c);
+    }
 }
 
-void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
-    const int32_t first = most(y, s->top), last = least(y + h, s->top + s->rows);
-    if (s->area) {
-        const int32_t left = most(x, 0), right = least(x + w, s->width);
-        if (left < right && first < last) s->area(s->context, left, first, right - left, last - first, c);
-        return;
-    }
-    for (int32_t row = first; row < last; row++) draw_run(s, x, row, w, c);
-}
+void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c) { draw_fill(s, x, y, w, 1, c); }
+void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c) { draw_fill(s, x, y, 1, 1, c); }
 
 /* A run of one colour that is being gathered; a negative colour is none. */
 typedef struct { int32_t from, color; } gathered;
@@ -185,8 +199,8 @@ void draw_polygon(const draw_surface *s, const int16_t *points, int32_t count, u
         first = least(first, points[2 * i + 1]);
         last = most(last, points[2 * i + 1]);
     }
-    first = most(first, s->top);
-    last = least(last, s->top + s->rows);
+    first = most(first, first_row(s));
+    last = least(last, end_row(s));
     for (int32_t y = first; y < last; y++) {
         int16_t crossings[DRAW_MOST_SIDES];
         int32_t found = 0;
@@ -206,8 +220,8 @@ void draw_polygon(const draw_surface *s, const int16_t *points, int32_t count, u
 
 void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *tile, int32_t tw,
                   int32_t th, int32_t c, int32_t ground) {
-    const int32_t last = least(y + h, s->top + s->rows), end = least(x + w, s->width);
-    for (int32_t row = most(y, s->top); row < last; row++) {
+    const int32_t last = least(y + h, end_row(s)), end = least(x + w, row_width(s));
+    for (int32_t row = most(y, first_row(s)); row < last; row++) {
         gathered g = {0, -1};
         for (int32_t column = most(x, 0); column < end; column++) {
             spread(s, &g, column, row, (tile[row % th] & (128 >> (column % tw))) ? c : ground);
@@ -290,6 +304,57 @@ void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_
         gathered g = {0, -1};
         for (int32_t column = 0; column < w; column++) spread(s, &g, x + column, y + row, colors[*data++]);
         spread(s, &g, x + w, y + row, -1);
+    }
+}
+
+/* a / 16,384, rounded to the nearest, halves upwards. */
+static int32_t of_unit(int32_t a) {
+    a += 8192;
+    return a >= 0 ? a / 16384 : -((16383 - a) / 16384);
+}
+
+void draw_turned(const draw_surface *s, int32_t x, int32_t y, int32_t degrees, int32_t px, int32_t py, int32_t w, int32_t h,
+                 const uint8_t *data, const int32_t *colors) {
+    const direction d = direction_of(degrees);
+    const int32_t wide = most(most(px, w - 1 - px), -px), high = most(most(py, h - 1 - py), -py);
+    const int32_t reach = root((uint32_t)(wide * wide + high * high)) + 1;
+    for (int32_t dy = -reach; dy <= reach; dy++) {
+        gathered g = {0, -1};
+        for (int32_t dx = -reach; dx <= reach; dx++) {
+            const int32_t u = px + of_unit(dy * d.x - dx * d.y), v = py + of_unit(-dy * d.y - dx * d.x);
+            spread(s, &g, x + dx, y + dy, u >= 0 && v >= 0 && u < w && v < h ? colors[data[v * w + u]] : -1);
+        }
+        spread(s, &g, x + reach + 1, y + dy, -1);
+    }
+}
+
+/* The code point that begins here, and the place behind it. */
+static const char *decoded(const char *at, uint32_t *code) {
+    const uint8_t head = (uint8_t)*at++;
+    int more = head >= 0xF0 ? 3 : head >= 0xE0 ? 2 : head >= 0xC0 ? 1 : 0;
+    *code = more ? head & (0x3Fu >> more) : head;
+    for (; more && (*at & 0xC0) == 0x80; more--) *code = (*code << 6) | ((uint8_t)*at++ & 0x3Fu);
+    return at;
+}
+
+void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words, const draw_font *font, const int32_t *colors) {
+    uint32_t code, last = 0;
+    while (*words) {
+        words = decoded(words, &code);
+        int32_t low = 0, high = font->count;
+        while (low < high) {
+            const int32_t middle = (low + high) / 2;
+            if (font->letters[middle].code < code) low = middle + 1;
+            else high = middle;
+        }
+        if (low == font->count || font->letters[low].code != code) continue;
+        for (int32_t i = 0; i < font->kern_count; i++) {
+            if (font->kerns[i].first == last && font->kerns[i].second == code) x += font->kerns[i].by;
+        }
+        const draw_letter *letter = font->letters + low;
+        draw_glyph(s, x + letter->left, base - letter->top, letter->w, letter->h, font->pixels + letter->at, font->bits, colors);
+        x += letter->advance;
+        last = code;
     }
 }
 

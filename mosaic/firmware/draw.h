@@ -16,14 +16,16 @@ extern "C" {
 /* bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
    next on its right, and below it. msb: the first pixel is in the high bits. codes: for each of the planes the number of each of
    `colors` palette colours, one after the other; no planes for colours that are sent as they are, high byte first. rows from
-   top on are held; ay and plane_bytes are of this many rows. */
+   top on are held; ay and plane_bytes are of this many rows. turn: 0 where the bytes lie as the reader sees them; else they
+   lie as the glass does, which is turned clockwise by so many quarters before the reader, and then mirrored left to right with
+   4 (8 for mirrored alone). The reader then sees seen_width x seen_height, and calls are in his coordinates. */
 typedef struct {
     uint8_t *buf;
     int32_t width, rows, top;
-    uint8_t bits, sx, sy, msb, planes, colors;
-    int32_t ax, ay, plane_bytes;
+    uint8_t bits, sx, sy, msb, planes, colors, turn;
+    int32_t seen_width, seen_height, ax, ay, plane_bytes;
     const uint8_t *codes;
-    /* Without a buffer: called for each box of one colour, clipped; it sets a window and sends the pixels. */
+    /* Without a buffer: called for each box of one colour, clipped and turned; it sets a window and sends the pixels. */
     void (*area)(void *context, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
     void *context;
 } draw_surface;
@@ -51,6 +53,28 @@ void draw_sector(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32
 /* Levels of 1, 2 or 4 bits, rows of whole bytes, the leftmost in the high bits; a colour for each level, a negative one is none. */
 void draw_glyph(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, int32_t bits,
                 const int32_t *colors);
+/* A picture turned clockwise by degrees about its pixel px, py, which comes to lie at x, y. */
+void draw_turned(const draw_surface *s, int32_t x, int32_t y, int32_t degrees, int32_t px, int32_t py, int32_t w, int32_t h,
+                 const uint8_t *data, const int32_t *colors);
+
+/* A letter: its code point, where its rows begin, their size, from the pen to its left edge and up to its upper one. */
+typedef struct {
+    uint32_t code, at;
+    int16_t w, h, left, top, advance;
+} draw_letter;
+typedef struct {
+    uint32_t first, second;
+    int16_t by;
+} draw_kern;
+/* Letters and pairs by ascending code point. */
+typedef struct {
+    const draw_letter *letters;
+    const uint8_t *pixels;
+    const draw_kern *kerns;
+    int32_t count, kern_count, bits;
+} draw_font;
+/* A line of UTF-8 from the pen at x on a base line; a colour for each level. Letters that the font has not are skipped. */
+void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words, const draw_font *font, const int32_t *colors);
 /* A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour. */
 void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c);
 

@@ -1,27 +1,40 @@
 # Drawing into the bytes of a panel, by the rules of docs/drawing.md. Plain Python: no classes, no other modules.
 # A surface is a list: see surface(). Colours are palette numbers, or a pixel's own bytes as one number, high byte first.
 
-BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE = range(12)
+BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH, SEEN_HEIGHT = range(15)
 
 
 # bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
 # next on its right, and below it. msb: the first pixel is in the high bits. codes: for each plane the number of each palette
 # colour; () for colours that are sent as they are. rows from top on are held; ay and plane_bytes are of this many rows.
-def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes):
-    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes]
+# turn: 0 where the bytes lie as the reader sees them; else they lie as the glass does, which is turned clockwise by so many
+# quarters before the reader, and then mirrored left to right with 4 (8 for mirrored alone). Calls are in the reader's coordinates.
+def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn=0, seen_width=0, seen_height=0):
+    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height]
 
 
-# Without a buffer: area(x, y, w, h, c) is called for each box of one colour, clipped; it sets a window and sends the pixels.
-def direct(area, width, rows):
-    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0]
+# Without a buffer: area(x, y, w, h, c) is called for each box of one colour, clipped and turned; it sets a window and sends
+# the pixels.
+def direct(area, width, rows, turn=0, seen_width=0, seen_height=0):
+    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0, turn, seen_width, seen_height]
 
 
-def dot(s, x, y, c):
+def first_row(s):
+    return 0 if s[TURN] else s[TOP]
+
+
+def end_row(s):
+    return s[SEEN_HEIGHT] if s[TURN] else s[TOP] + s[ROWS]
+
+
+def row_width(s):
+    return s[SEEN_WIDTH] if s[TURN] else s[WIDTH]
+
+
+def lay(s, x, y, c):
+    """A pixel where the bytes lie."""
     y -= s[TOP]
     if x < 0 or y < 0 or x >= s[WIDTH] or y >= s[ROWS]:
-        return
-    if not s[BITS]:
-        s[BUF](x, y, 1, 1, c)
         return
     buf, bits = s[BUF], s[BITS]
     if not s[CODES]:
@@ -49,32 +62,39 @@ def dot(s, x, y, c):
         at += s[PLANE]
 
 
-def run(s, x, y, w, c):
-    if x < 0:
-        w += x
-        x = 0
-    if x + w > s[WIDTH]:
-        w = s[WIDTH] - x
-    if y < s[TOP] or y >= s[TOP] + s[ROWS] or w <= 0:
-        return
-    if not s[BITS]:
-        s[BUF](x, y, w, 1, c)
-        return
-    while w > 0:
-        dot(s, x, y, c)
-        x += 1
-        w -= 1
-
-
 def fill(s, x, y, w, h, c):
-    first, last = max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])
-    if not s[BITS]:
-        left, right = max(x, 0), min(x + w, s[WIDTH])
-        if left < right and first < last:
-            s[BUF](left, first, right - left, last - first, c)
+    """A box of one colour: clipped, turned, and sent or laid into the buffer."""
+    right, bottom = min(x + w, row_width(s)), min(y + h, end_row(s))
+    x, y = max(x, 0), max(y, first_row(s))
+    w, h = right - x, bottom - y
+    if w <= 0 or h <= 0:
         return
-    for row in range(first, last):
-        run(s, x, row, w, c)
+    turn = s[TURN]
+    if turn:
+        start = s[SEEN_WIDTH] - right if turn & 4 or turn == 8 else x
+        rest, below = s[SEEN_WIDTH] - start - w, s[SEEN_HEIGHT] - bottom
+        if turn & 3 == 0:
+            x = start
+        elif turn & 3 == 1:
+            x, y, w, h = y, rest, h, w
+        elif turn & 3 == 2:
+            x, y = rest, below
+        else:
+            x, y, w, h = below, start, h, w
+    if not s[BITS]:
+        s[BUF](x, y, w, h, c)
+        return
+    for row in range(y, y + h):
+        for column in range(x, x + w):
+            lay(s, column, row, c)
+
+
+def run(s, x, y, w, c):
+    fill(s, x, y, w, 1, c)
+
+
+def dot(s, x, y, c):
+    fill(s, x, y, 1, 1, c)
 
 
 def spread(s, y, from_x, x, last, c):
@@ -205,7 +225,7 @@ def rounded_outline(s, x, y, w, h, r, c):
 def polygon(s, points, c):
     count = len(points) // 2
     ys = points[1::2]
-    for y in range(max(min(ys), s[TOP]), min(max(ys), s[TOP] + s[ROWS])):
+    for y in range(max(min(ys), first_row(s)), min(max(ys), end_row(s))):
         crossings = []
         for i in range(count):
             j = (i + 1) % count
@@ -221,12 +241,13 @@ def polygon(s, points, c):
 
 def pattern(s, x, y, w, h, tile, tw, c, ground):
     """A byte for each row of the tile, its leftmost pixel in bit 7; -1 for no colour."""
-    for row in range(max(y, s[TOP]), min(y + h, s[TOP] + s[ROWS])):
+    end = min(x + w, row_width(s))
+    for row in range(max(y, first_row(s)), min(y + h, end_row(s))):
         bits = tile[row % len(tile)]
         at, last = 0, -1
-        for column in range(max(x, 0), min(x + w, s[WIDTH])):
+        for column in range(max(x, 0), end):
             at, last = spread(s, row, at, column, last, c if bits & (128 >> (column % tw)) else ground)
-        spread(s, row, at, min(x + w, s[WIDTH]), last, -1)
+        spread(s, row, at, end, last, -1)
 
 
 # Sines of 0 to 90 degrees, in parts of 16,384.
@@ -382,6 +403,37 @@ def picture(s, x, y, w, h, data, colors):
         for column in range(w):
             at, last = spread(s, y + row, at, x + column, last, colors[data[row * w + column]])
         spread(s, y + row, at, x + w, last, -1)
+
+
+def turned(s, x, y, degrees, px, py, w, h, data, colors):
+    """A picture turned clockwise by degrees about its pixel px, py, which comes to lie at x, y."""
+    sine, minus_cosine = direction(degrees)
+    wide, high = max(px, w - 1 - px, -px), max(py, h - 1 - py, -py)
+    reach = root(wide * wide + high * high) + 1
+    for dy in range(-reach, reach + 1):
+        at, last = 0, -1
+        for dx in range(-reach, reach + 1):
+            u = px + (dy * sine - dx * minus_cosine + 8192) // 16384
+            v = py + (-dy * minus_cosine - dx * sine + 8192) // 16384
+            color = colors[data[v * w + u]] if 0 <= u < w and 0 <= v < h else -1
+            at, last = spread(s, y + dy, at, x + dx, last, color)
+        spread(s, y + dy, at, x + reach + 1, last, -1)
+
+
+# A font is (bits of a level, {code point: (where its rows begin, w, h, left, top, advance)}, pixels, {(first, second): by}).
+def text(s, x, base, words, font, colors):
+    """A line from the pen at x on a base line; a colour for each level. Letters that the font has not are skipped."""
+    bits, letters, pixels, kerns = font
+    last = 0
+    for character in words:
+        code = ord(character)
+        if code not in letters:
+            continue
+        at, w, h, left, top, advance = letters[code]
+        x += kerns.get((last, code), 0)
+        glyph(s, x + left, base - top, w, h, pixels[at : at + h * ((w * bits + 7) >> 3)], bits, colors)
+        x += advance
+        last = code
 
 
 def stencil(s, x, y, w, h, data, c):

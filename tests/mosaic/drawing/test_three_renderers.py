@@ -11,6 +11,8 @@ import pytest
 from mosaic.drawing import shapes
 from mosaic.drawing.surface import Surface, byte_layout, new_surface, packed, value_of
 from mosaic.firmware import draw as python
+from mosaic.lettering.glyph import Glyph, Lettering
+from mosaic.panels.geometry import Orientation, to_native
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
 
@@ -34,6 +36,12 @@ def known_formats() -> dict[str, IndexedFormat | DirectFormat]:
 
 
 FORMATS = known_formats()
+TURNS = [Orientation(rotation, mirrored) for rotation in (0, 90, 180, 270) for mirrored in (False, True)]
+
+
+def turn_number(turn: Orientation) -> int:
+    """As the runtimes are told it."""
+    return (turn.index + 4 if turn.index else 8) if turn.mirrored else turn.index
 
 
 AREA = ctypes.CFUNCTYPE(None, ctypes.c_void_p, *[ctypes.c_int32] * 4, ctypes.c_uint32)
@@ -42,10 +50,57 @@ AREA = ctypes.CFUNCTYPE(None, ctypes.c_void_p, *[ctypes.c_int32] * 4, ctypes.c_u
 class CSurface(ctypes.Structure):
     _fields_ = [
         ("buf", ctypes.c_void_p), ("width", ctypes.c_int32), ("rows", ctypes.c_int32), ("top", ctypes.c_int32),
-        *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors")),
-        ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
+        *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors", "turn")),
+        ("seen_width", ctypes.c_int32), ("seen_height", ctypes.c_int32), ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
         ("area", AREA), ("context", ctypes.c_void_p),
     ]  # fmt: skip
+
+
+class CLetter(ctypes.Structure):
+    _fields_ = [
+        ("code", ctypes.c_uint32), ("at", ctypes.c_uint32),
+        *((name, ctypes.c_int16) for name in ("w", "h", "left", "top", "advance")),
+    ]  # fmt: skip
+
+
+class CKern(ctypes.Structure):
+    _fields_ = [("first", ctypes.c_uint32), ("second", ctypes.c_uint32), ("by", ctypes.c_int16)]
+
+
+class CFont(ctypes.Structure):
+    _fields_ = [
+        ("letters", ctypes.POINTER(CLetter)), ("pixels", ctypes.c_char_p), ("kerns", ctypes.POINTER(CKern)),
+        *((name, ctypes.c_int32) for name in ("count", "kern_count", "bits")),
+    ]  # fmt: skip
+
+
+LETTERS = "Aé°…🛶"
+FONTS = {}
+
+
+def made_up_font(bits: int):
+    """(a lettering, the same for Python, the same for C): letters of one to four bytes in UTF-8."""
+    if bits not in FONTS:
+        dice = np.random.default_rng(bits)
+        glyphs, letters, pixels = [], {}, b""
+        for number, character in enumerate(sorted(LETTERS)):
+            w, h = 3 + number, 7 - number
+            levels = dice.integers(0, 1 << bits, (h, w)).astype(np.uint8)
+            glyph = Glyph(ord(character), levels, number - 1, 5 - number, w + 1 - number % 2)
+            glyphs.append(glyph)
+            letters[glyph.code] = (len(pixels), w, h, glyph.left, glyph.top, glyph.advance)
+            pixels += bytes(packed_levels(levels, bits))
+        kerns = {(ord("A"), ord("é")): -2, (ord("°"), ord("A")): 3}
+        rows = (CLetter * len(letters))(*(CLetter(code, *rest) for code, rest in letters.items()))
+        pairs = (CKern * 2)(*(CKern(*pair, by) for pair, by in kerns.items()))
+        c = CFont(rows, pixels, pairs, len(rows), len(pairs), bits)
+        FONTS[bits] = Lettering("Slip", tuple(glyphs), 6, 2, bits, kerns), (bits, letters, pixels, kerns), c
+    return FONTS[bits]
+
+
+def packed_levels(levels, bits: int) -> list[int]:
+    single = np.unpackbits(levels[..., None], axis=2)[..., -bits:].reshape(levels.shape[0], -1)
+    return np.packbits(single, axis=1).ravel().tolist()
 
 
 @pytest.fixture(scope="session")
@@ -63,7 +118,7 @@ def random_call(dice: random.Random, colors: int):
     x, y, w, h = dice.randint(-20, 32), dice.randint(-20, 45), dice.randint(0, 45), dice.randint(0, 40)
     name = dice.choice(
         ("fill", "frame", "ellipse", "ellipse_outline", "rounded", "rounded_outline", "line", "disc", "ring", "polygon",
-         "pattern", "picture", "stencil", "sector", "glyph")
+         "pattern", "picture", "stencil", "sector", "glyph", "turned", "text")
     )  # fmt: skip
     points = [(dice.randint(-15, 40), dice.randint(-15, 45)) for _ in range(dice.randint(3, 9))]
     match name:
@@ -85,6 +140,14 @@ def random_call(dice: random.Random, colors: int):
             bits = dice.choice((1, 2, 4))
             levels = np.array([dice.randrange(1 << bits) for _ in range(7 * 9)], np.uint8).reshape(7, 9)
             return name, (x, y, levels, bits, [None, *(dice.randrange(colors) for _ in range((1 << bits) - 1))])
+        case "text":
+            bits = dice.choice((1, 2, 4))
+            words = "".join(dice.choice(LETTERS + "?") for _ in range(dice.randint(0, 6)))
+            return name, (x, y, words, bits, [None, *(dice.randrange(colors) for _ in range((1 << bits) - 1))])
+        case "turned":
+            table = [dice.choice((None, dice.randrange(colors))) for _ in range(4)]
+            pixels = np.array([dice.randrange(4) for _ in range(9 * 7)], np.uint8).reshape(7, 9)
+            return name, (x, y, dice.randint(-400, 400), dice.randint(-3, 12), dice.randint(-3, 9), pixels, table)
         case "pattern":
             size = dice.randint(1, 8), dice.randint(1, 8)
             tile = np.array([dice.random() < 0.5 for _ in range(size[0] * size[1])]).reshape(size)
@@ -101,7 +164,10 @@ def by_core(s: Surface, name: str, given: tuple, color_of) -> None:
         getattr(shapes, name.removesuffix("_outline"))(s, *first, color_of(last), outlined=True)
     elif name == "pattern":
         shapes.pattern(s, *given[:5], color_of(given[5]), None if last is None else color_of(last))
-    elif name in ("picture", "glyph"):
+    elif name == "text":
+        x, y, words, bits, table = given
+        shapes.text(s, x, y, words, made_up_font(bits)[0], [None if c is None else color_of(c) for c in table])
+    elif name in ("picture", "glyph", "turned"):
         getattr(shapes, name)(s, *first, [None if c is None else color_of(c) for c in last])
     else:
         getattr(shapes, name)(s, *first, color_of(last))
@@ -121,9 +187,15 @@ def plain(name: str, given: tuple, value_of_color) -> tuple:
         return x, y, pixels.shape[1], pixels.shape[0], pixels.ravel().tolist(), values
     if name == "glyph":
         x, y, levels, bits, table = given
-        single = np.unpackbits(levels[..., None], axis=2)[..., -bits:].reshape(levels.shape[0], -1)
-        rows = np.packbits(single, axis=1).ravel().tolist()
-        return x, y, levels.shape[1], levels.shape[0], rows, bits, [-1 if c is None else value_of_color(c) for c in table]
+        values = [-1 if c is None else value_of_color(c) for c in table]
+        return x, y, levels.shape[1], levels.shape[0], packed_levels(levels, bits), bits, values
+    if name == "turned":
+        *first, pixels, table = given
+        values = [-1 if c is None else value_of_color(c) for c in table]
+        return *first, pixels.shape[1], pixels.shape[0], pixels.ravel().tolist(), values
+    if name == "text":
+        *first, bits, table = given
+        return *first, made_up_font(bits)[1], [-1 if c is None else value_of_color(c) for c in table]
     if name == "stencil":
         x, y, ink, c = given
         return x, y, ink.shape[1], ink.shape[0], np.packbits(ink, axis=1).ravel().tolist(), value_of_color(c)
@@ -134,6 +206,12 @@ def for_c(name: str, given: tuple) -> list:
     """The same as C takes it."""
     told: list = []
     for number, value in enumerate(given):
+        if isinstance(value, str):
+            told.append(ctypes.c_char_p(value.encode()))
+            continue
+        if isinstance(value, tuple):
+            told.append(ctypes.byref(made_up_font(value[0])[2]))
+            continue
         if not isinstance(value, list):
             told.append(ctypes.c_int32(value) if value < 2**31 else ctypes.c_uint32(value))
             continue
@@ -161,11 +239,14 @@ def test_core_c_and_python_are_equal_byte_for_byte(library, key):
     values = [value_of(color, fmt) for color in palette]
     for scene in range(SCENES):
         calls = [random_call(dice, len(palette)) for _ in range(CALLS)]
+        turn = TURNS[scene % len(TURNS)] if scene % 3 == 0 else Orientation()
+        wide, high = (HEIGHT, WIDTH) if turn.index % 2 else (WIDTH, HEIGHT)  # as the reader sees it
         heights = (HEIGHT, 16, 8, 16, 8, *((1,) if direct or fmt.along == "row" else ()))
         height = heights[scene % len(heights)]
-        whole = new_surface(WIDTH, HEIGHT, color=palette[0])
+        whole = new_surface(wide, high, color=palette[0])
         for name, given in calls:
             by_core(whole, name, given, palette.__getitem__)
+        lying = to_native(whole.values, turn)
         flat = [plain(name, given, values.__getitem__) for name, given in calls]
         told_c = [for_c(name, numbers) for (name, _), numbers in zip(calls, flat, strict=True)]
         for top in range(0, HEIGHT, height):
@@ -174,33 +255,39 @@ def test_core_c_and_python_are_equal_byte_for_byte(library, key):
             blank = packed(band, fmt)
             mine, other = bytearray(blank), (ctypes.c_uint8 * len(blank)).from_buffer_copy(blank)
             told = python.surface(
-                mine, WIDTH, height, top, lay.bits, lay.sx, lay.sy, lay.ax, lay.ay, lay.msb, lay.codes, lay.plane_bytes
-            )
+                mine, WIDTH, height, top, lay.bits, lay.sx, lay.sy, lay.ax, lay.ay, lay.msb, lay.codes, lay.plane_bytes,
+                turn_number(turn), wide, high,
+            )  # fmt: skip
             codes = bytes(code for plane in lay.codes for code in plane)
             c = CSurface(
                 ctypes.addressof(other), WIDTH, height, top, lay.bits, lay.sx, lay.sy, lay.msb, len(lay.codes),
-                len(lay.codes[0]) if lay.codes else 0, lay.ax, lay.ay, lay.plane_bytes, codes,
+                len(lay.codes[0]) if lay.codes else 0, turn_number(turn), wide, high, lay.ax, lay.ay, lay.plane_bytes, codes,
             )  # fmt: skip
             for number, (name, given) in enumerate(calls):
-                by_core(band, name, given, palette.__getitem__)
+                if turn == Orientation():
+                    by_core(band, name, given, palette.__getitem__)
                 getattr(python, name)(told, *flat[number])
                 getattr(library, f"draw_{name}")(ctypes.byref(c), *told_c[number])
-            assert (band.values == whole.values[top : top + height]).all(), (scene, top)
-            assert bytes(mine) == packed(band, fmt), ("Python", scene, top)
-            assert bytes(other) == packed(band, fmt), ("C", scene, top)
+            if turn == Orientation():
+                assert (band.values == whole.values[top : top + height]).all(), (scene, top)
+            meant = packed(Surface(np.ascontiguousarray(lying[top : top + height]), top), fmt)
+            assert bytes(mine) == meant, ("Python", scene, top, turn)
+            assert bytes(other) == meant, ("C", scene, top, turn)
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", range(16))
 def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
     """Each box of one colour is a window on the panel: both runtimes send the same, and what is sent is the core's frame."""
     dice = random.Random(seed)
     palette = list(range(6))
     calls = [random_call(dice, len(palette)) for _ in range(CALLS)]
-    whole = new_surface(WIDTH, HEIGHT)
+    turn = TURNS[seed % len(TURNS)]
+    wide, high = (HEIGHT, WIDTH) if turn.index % 2 else (WIDTH, HEIGHT)
+    whole = new_surface(wide, high)
     sent: dict[str, list[tuple[int, ...]]] = {"Python": [], "C": []}
-    told = python.direct(lambda *box: sent["Python"].append(box), WIDTH, HEIGHT)
+    told = python.direct(lambda *box: sent["Python"].append(box), WIDTH, HEIGHT, turn_number(turn), wide, high)
     take = AREA(lambda context, *box: sent["C"].append(box))
-    c = CSurface(None, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, take, None)
+    c = CSurface(None, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, turn_number(turn), wide, high, 0, 0, 0, None, take, None)
     for name, given in calls:
         by_core(whole, name, given, palette.__getitem__)
         flat = plain(name, given, palette.__getitem__)
@@ -212,7 +299,7 @@ def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
         assert 0 <= y < y + h <= HEIGHT
         frame[y : y + h, x : x + w] = color
     assert sent["C"] == sent["Python"]
-    assert (frame == whole.values).all()
+    assert (frame == to_native(whole.values, turn)).all()
 
 
 def test_a_filled_box_is_one_window_and_a_row_of_a_glyph_as_few_as_its_runs():
