@@ -112,7 +112,7 @@ def main() -> None:
         print(f"{KILLS} kills: {saved:,} saves acknowledged, {lost} lost or altered")
         print(f"away for {share(away, 0.5):.1f} s at the median, {max(away):.1f} s at most")
         moves, overs = zip(*jobs, strict=True)
-        print(f"{len(jobs)} jobs: going on or over within {max(moves):.1f} s of the last kill at most, over within {max(overs):.1f} s")
+        print(f"{len(jobs)} jobs: going on within {max(moves):.1f} s of the last kill, over within {max(overs):.1f} s")
 
 
 def job_over(maker: Maker, picture: str) -> tuple[float, float]:

@@ -162,6 +162,15 @@ def pattern(values, top, x, y, w, h, tile, width, color, ground):
 
 
 @njit(cache=True, nogil=True)
+def lay(values, top, x, y, pixels):
+    """(H, W) values, of which negative ones leave what is there."""
+    for row in range(max(0, top - y), min(pixels.shape[0], top + values.shape[0] - y)):
+        for column in range(max(0, -x), min(pixels.shape[1], values.shape[1] - x)):
+            if pixels[row, column] >= 0:
+                values[y + row - top, x + column] = pixels[row, column]
+
+
+@njit(cache=True, nogil=True)
 def turned(values, top, x, y, sine, minus_cosine, px, py, pixels, colors):
     """A picture about its pixel px, py: each pixel of the glass takes the one that lies nearest to where it comes from."""
     h, w = pixels.shape

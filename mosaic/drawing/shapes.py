@@ -123,7 +123,7 @@ def pattern(
     _check(x, y, sizes=(w, h))
     if not (tile.ndim == 2 and 1 <= tile.shape[0] <= 8 and 1 <= tile.shape[1] <= 8):
         raise BadValueError(f"a tile of {' x '.join(map(str, tile.shape))}; 1 to 8 pixels a side are accepted")
-    bits = np.packbits(np.pad(tile, ((0, 0), (0, 8 - tile.shape[1]))), axis=1)[:, 0]
+    bits = np.packbits(tile, axis=1)[:, 0]
     kernels.pattern(s.values, s.top, x, y, w, h, bits, tile.shape[1], _or_none(color), _or_none(ground))
 
 
@@ -133,6 +133,12 @@ def picture(s: Surface, x: int, y: int, pixels: npt.NDArray[np.uint8], colors: S
     if pixels.size and int(pixels.max()) >= len(colors):
         raise BadValueError(f"a pixel has colour {int(pixels.max())}; there are {len(colors)}")
     kernels.picture(s.values, s.top, x, y, pixels, np.array([_or_none(color) for color in colors], np.int64))
+
+
+def values(s: Surface, x: int, y: int, pixels: npt.NDArray[np.int32]) -> None:
+    """(H, W) values of their own, of which -1 leaves what is there: pictures of more than 256 colours."""
+    _check(x, y)
+    kernels.lay(s.values, s.top, x, y, pixels)
 
 
 def turned(

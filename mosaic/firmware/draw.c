@@ -307,6 +307,21 @@ void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_
     }
 }
 
+void draw_values(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, int32_t size,
+                 const uint8_t *mask) {
+    const int32_t stride = (w + 7) >> 3;
+    for (int32_t row = 0; row < h; row++) {
+        gathered g = {0, -1};
+        for (int32_t column = 0; column < w; column++) {
+            int32_t color = 0;
+            for (int32_t i = 0; i < size; i++) color = (color << 8) | *data++;
+            if (mask && !(mask[row * stride + (column >> 3)] & (128 >> (column & 7)))) color = -1;
+            spread(s, &g, x + column, y + row, color);
+        }
+        spread(s, &g, x + w, y + row, -1);
+    }
+}
+
 /* a / 16,384, rounded to the nearest, halves upwards. */
 static int32_t of_unit(int32_t a) {
     a += 8192;

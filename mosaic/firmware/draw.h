@@ -48,6 +48,10 @@ void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_
 /* A byte a pixel: its place among the colours, of which a negative one is none. */
 void draw_picture(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data,
                   const int32_t *colors);
+/* Pixels as their own values, high byte first, so many bytes each; where there is a mask (a bit a pixel, rows of whole bytes, the
+   leftmost in bit 7), those of which it is 1. */
+void draw_values(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, int32_t size,
+                 const uint8_t *mask);
 /* A ring from a direction on, clockwise, in degrees; 0 is straight up. */
 void draw_sector(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, int32_t start, int32_t span, uint32_t c);
 /* Levels of 1, 2 or 4 bits, rows of whole bytes, the leftmost in the high bits; a colour for each level, a negative one is none. */

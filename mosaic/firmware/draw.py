@@ -8,7 +8,7 @@ BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH
 # next on its right, and below it. msb: the first pixel is in the high bits. codes: for each plane the number of each palette
 # colour; () for colours that are sent as they are. rows from top on are held; ay and plane_bytes are of this many rows.
 # turn: 0 where the bytes lie as the reader sees them; else they lie as the glass does, which is turned clockwise by so many
-# quarters before the reader, and then mirrored left to right with 4 (8 for mirrored alone). Calls are in the reader's coordinates.
+# quarters before the reader, and then mirrored left to right with 4 (8 for mirrored alone). Calls are in his coordinates.
 def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn=0, seen_width=0, seen_height=0):
     return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height]
 
@@ -403,6 +403,22 @@ def picture(s, x, y, w, h, data, colors):
         for column in range(w):
             at, last = spread(s, y + row, at, x + column, last, colors[data[row * w + column]])
         spread(s, y + row, at, x + w, last, -1)
+
+
+def values(s, x, y, w, h, data, size, mask):
+    """Pixels as their own values, high byte first, so many bytes each; with a mask, those of which its bit is 1."""
+    at, stride = 0, (w + 7) >> 3
+    for row in range(h):
+        start, last = 0, -1
+        for column in range(w):
+            color = 0
+            for _ in range(size):
+                color = (color << 8) | data[at]
+                at += 1
+            if mask and not mask[row * stride + (column >> 3)] & (128 >> (column & 7)):
+                color = -1
+            start, last = spread(s, y + row, start, x + column, last, color)
+        spread(s, y + row, start, x + w, last, -1)
 
 
 def turned(s, x, y, degrees, px, py, w, h, data, colors):

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
+import numpy.typing as npt
 from msgspec import Meta
 
 from mosaic.panels.geometry import Turn, glass_mask, orientation_of, rect_to_seen, seen_outline_mm, to_seen
@@ -120,9 +121,15 @@ class Hidden:
         return ", ".join(words) or "corners only"
 
 
+def seen_pixels(passport: Passport, turn: Turn, opening: Opening | None = None) -> npt.NDArray[np.bool_]:
+    """(H, W) before the reader: which pixels lie under the glass, and wholly inside the bezel's opening if there is one."""
+    mask = to_seen(glass_mask(passport).astype(np.uint8), turn).astype(bool)
+    return mask if opening is None else mask & _open_pixels(mask.shape, mounting_plan(passport, turn).area, opening)
+
+
 def hidden_pixels(passport: Passport, turn: Turn, opening: Opening) -> Hidden:
     """Pixels of the visible glass of which some part lies behind the bezel."""
-    mask = to_seen(glass_mask(passport).astype(np.uint8), turn).astype(bool)
+    mask = seen_pixels(passport, turn)
     open_ = _open_pixels(mask.shape, mounting_plan(passport, turn).area, opening)
     hidden = mask & ~open_
     # An edge's column counts when it is hidden along the whole middle of the glass, not only at a corner.

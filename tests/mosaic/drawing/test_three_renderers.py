@@ -118,7 +118,7 @@ def random_call(dice: random.Random, colors: int):
     x, y, w, h = dice.randint(-20, 32), dice.randint(-20, 45), dice.randint(0, 45), dice.randint(0, 40)
     name = dice.choice(
         ("fill", "frame", "ellipse", "ellipse_outline", "rounded", "rounded_outline", "line", "disc", "ring", "polygon",
-         "pattern", "picture", "stencil", "sector", "glyph", "turned", "text")
+         "pattern", "picture", "stencil", "sector", "glyph", "turned", "text", "values")
     )  # fmt: skip
     points = [(dice.randint(-15, 40), dice.randint(-15, 45)) for _ in range(dice.randint(3, 9))]
     match name:
@@ -144,6 +144,10 @@ def random_call(dice: random.Random, colors: int):
             bits = dice.choice((1, 2, 4))
             words = "".join(dice.choice(LETTERS + "?") for _ in range(dice.randint(0, 6)))
             return name, (x, y, words, bits, [None, *(dice.randrange(colors) for _ in range((1 << bits) - 1))])
+        case "values":
+            masked = dice.random() < 0.5
+            drawn = [dice.randrange(colors) if not masked or dice.random() < 0.6 else -1 for _ in range(10 * 5)]
+            return name, (x, y, np.array(drawn, np.int32).reshape(5, 10), masked)
         case "turned":
             table = [dice.choice((None, dice.randrange(colors))) for _ in range(4)]
             pixels = np.array([dice.randrange(4) for _ in range(9 * 7)], np.uint8).reshape(7, 9)
@@ -164,6 +168,9 @@ def by_core(s: Surface, name: str, given: tuple, color_of) -> None:
         getattr(shapes, name.removesuffix("_outline"))(s, *first, color_of(last), outlined=True)
     elif name == "pattern":
         shapes.pattern(s, *given[:5], color_of(given[5]), None if last is None else color_of(last))
+    elif name == "values":
+        x, y, numbers, _ = given
+        shapes.values(s, x, y, np.array([-1 if c < 0 else color_of(c) for c in numbers.flat], np.int32).reshape(numbers.shape))
     elif name == "text":
         x, y, words, bits, table = given
         shapes.text(s, x, y, words, made_up_font(bits)[0], [None if c is None else color_of(c) for c in table])
@@ -189,6 +196,11 @@ def plain(name: str, given: tuple, value_of_color) -> tuple:
         x, y, levels, bits, table = given
         values = [-1 if c is None else value_of_color(c) for c in table]
         return x, y, levels.shape[1], levels.shape[0], packed_levels(levels, bits), bits, values
+    if name == "values":
+        x, y, numbers, masked = given
+        data = b"".join(value_of_color(max(0, c)).to_bytes(3, "big") for c in numbers.flat)
+        mask = np.packbits(numbers >= 0, axis=1).ravel().tolist() if masked else []
+        return x, y, numbers.shape[1], numbers.shape[0], list(data), 3, mask
     if name == "turned":
         *first, pixels, table = given
         values = [-1 if c is None else value_of_color(c) for c in table]
@@ -212,6 +224,9 @@ def for_c(name: str, given: tuple) -> list:
         if isinstance(value, tuple):
             told.append(ctypes.byref(made_up_font(value[0])[2]))
             continue
+        if name == "values" and value == []:
+            told.append(None)
+            continue
         if not isinstance(value, list):
             told.append(ctypes.c_int32(value) if value < 2**31 else ctypes.c_uint32(value))
             continue
@@ -219,7 +234,7 @@ def for_c(name: str, given: tuple) -> list:
             ctypes.c_int16
             if name == "polygon"
             else ctypes.c_int32
-            if number == len(given) - 1 and name != "pattern" and name != "stencil"
+            if number == len(given) - 1 and name not in ("pattern", "stencil", "values")
             else ctypes.c_uint8
         )
         told.append((kind * len(value))(*value))

@@ -1,0 +1,64 @@
+"""What elements come down to: calls of `mosaic.drawing`, the same for the page's pixels, for C and for Python."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from mosaic.drawing import shapes
+from mosaic.drawing.surface import Surface
+from mosaic.lettering.glyph import Lettering
+
+Colors = tuple[int | None, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Image:
+    """Pixels as places among colours; `key` names them in code, so that what is the same is held once."""
+
+    key: str
+    pixels: npt.NDArray[np.uint8]
+    colors: Colors
+
+    @property
+    def width(self) -> int:
+        return self.pixels.shape[1]
+
+    @property
+    def height(self) -> int:
+        return self.pixels.shape[0]
+
+
+@dataclass(frozen=True, eq=False)
+class Font:
+    """A lettering under the name it has in code."""
+
+    key: str
+    lettering: Lettering
+
+
+@dataclass(frozen=True, eq=False)
+class Call:
+    """One call: the name of a shape, and what it is given, as `docs/drawing.md` has it. `element` is whose it is."""
+
+    name: str
+    given: tuple[Any, ...]
+    element: str = ""
+
+
+def draw(surface: Surface, calls: Iterable[Call]) -> None:
+    """Carry calls out on a surface; numbers that lie too far off are told as `BadValueError`."""
+    for call in calls:
+        given = call.given
+        if call.name in ("ellipse_outline", "rounded_outline"):
+            getattr(shapes, call.name.removesuffix("_outline"))(surface, *given, outlined=True)
+        elif call.name in ("picture", "turned"):
+            *first, image = given
+            getattr(shapes, call.name)(surface, *first, image.pixels, image.colors)
+        elif call.name == "text":
+            x, base, words, font, colors = given
+            shapes.text(surface, x, base, words, font.lettering, colors)
+        else:
+            getattr(shapes, call.name)(surface, *given)
