@@ -15,6 +15,7 @@ from mosaic.lettering.plan import LetteringPlan
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.screen import Design, Screen
 from mosaic.segments.figure import FigurePlan
 from mosaic.strips.cutting import StripPlan
 from mosaic.wiring.plan import PinPlan
@@ -24,6 +25,7 @@ RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup-card": SetupCard, "sending": Sending,
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
+    "screen": Screen, "design": Design,
     "documents": DocumentFile,
 }  # fmt: skip
 

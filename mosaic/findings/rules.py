@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, sending, setup_card
-from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject
+from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, screens, sending, setup_card
+from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject, ScreenSubject
 
 Rules = tuple[Callable[[DeviceSubject], list[Finding]], ...]
 
@@ -81,6 +81,23 @@ LETTERING_RULES: tuple[Callable[[LetteringSubject], list[Finding]], ...] = (
 )
 
 
+SCREEN_RULES: tuple[Callable[[ScreenSubject], list[Finding]], ...] = (
+    screens.lettering_gone,
+    screens.outside_the_glass,
+    screens.under_round_edge_or_bezel,
+    screens.text_over_text,
+    screens.hidden_by_others,
+    screens.across_the_zones,
+    screens.glyphs_missing,
+    screens.capitals_too_small,
+    screens.contrast_too_low,
+    screens.colors_change,
+    screens.thin_light_lines,
+    screens.opaque_over_neighbours,
+    screens.not_shown_as_meant,
+)
+
+
 def device_findings(subject: DeviceSubject, rules: Rules = DEVICE_RULES) -> list[Finding]:
     """What these rules find on a device, worst first."""
     return _worst_first([finding for rule in rules for finding in rule(subject)])
@@ -89,6 +106,11 @@ def device_findings(subject: DeviceSubject, rules: Rules = DEVICE_RULES) -> list
 def picture_findings(subject: PictureSubject) -> list[Finding]:
     """All findings on a picture, worst first."""
     return _worst_first([finding for rule in PICTURE_RULES for finding in rule(subject)])
+
+
+def screen_findings(subject: ScreenSubject) -> list[Finding]:
+    """All findings on a screen, worst first."""
+    return _worst_first([finding for rule in SCREEN_RULES for finding in rule(subject)])
 
 
 def lettering_findings(subject: LetteringSubject) -> list[Finding]:

@@ -11,6 +11,7 @@ from mosaic.lettering.packing import Packed
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.texts import FieldText
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.rendering import Rendered
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,14 @@ class PictureSubject:
     recipe: Recipe
     source: SourcePicture
     converted: Converted
+
+
+@dataclass(frozen=True, eq=False)
+class ScreenSubject:
+    """One screen as it is drawn."""
+
+    device: Device
+    rendered: Rendered
 
 
 @dataclass(frozen=True, eq=False)

@@ -5,6 +5,7 @@ A kind says how it is begun and told in a sentence, how large it is by itself, a
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from string import Formatter
 from typing import Any
 
 from mosaic.registry import Registry
@@ -33,6 +34,11 @@ class Kind:
     calls: Callable[[Element, e.Site, Kit], e.Given]
     first: dict[str, Any] = field(default_factory=dict)
     holds: bool = False
+
+    @property
+    def blanks(self) -> tuple[str, ...]:
+        """The fields that its sentence names, in order."""
+        return tuple(name for _, name, _, _ in Formatter().parse(self.sentence) if name)
 
 
 OVER = "{color} over {second}"

@@ -50,11 +50,29 @@ def of_kind(build: Any, kind: type[Kind]) -> list[Kind]:
     return [row for row in build.__dict__[_ALL] if row.kind == kind.KIND and not row.problem]
 
 
+def all_documents(build: Any) -> list[Document]:
+    """All of a build's documents, in their order, those that cannot be read too."""
+    load_all([build])
+    return list(build.__dict__[_ALL])
+
+
 def unreadable(build: Any, kinds: Iterable[type[Document]]) -> list[Document]:
     """A build's documents of these kinds that cannot be read."""
     load_all([build])
     names = {kind.KIND for kind in kinds}
     return [row for row in build.__dict__[_ALL] if row.kind in names and row.problem]
+
+
+def closure(build: Any, refs: Iterable[str]) -> list[tuple[str, int]]:
+    """(reference, revision) of documents, and of everything that they refer to in turn: what depends on them depends on these."""
+    known = {row.ref: row for row in all_documents(build)}
+    open_, found = list(refs), dict[str, int]()
+    while open_:
+        row = known.get(open_.pop())
+        if row is not None and row.ref not in found:
+            found[row.ref] = row.head_id or 0
+            open_ += row.refs_in(row.description)
+    return sorted(found.items())
 
 
 def kept_single(build: Any, kind: type[Kind]) -> Kind | None:

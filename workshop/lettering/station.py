@@ -5,8 +5,9 @@ from functools import partial
 from typing import Any
 
 from mosaic.device.device import Device
-from mosaic.errors import BadValueError
+from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.files import written
+from mosaic.lettering.glyph import Lettering as Glyphs
 from mosaic.lettering.packing import reads_back
 from workshop.builds.models import Build
 from workshop.documents import shelf
@@ -31,6 +32,15 @@ class LetteringStation(Station):
 
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         return [partial(_files, row, device, texts_of(build)) for row in shelf.of_kind(build, Lettering)]
+
+    def lettering(self, build: Build, device: Device, ref: str) -> Glyphs | None:
+        row = next((row for row in shelf.of_kind(build, Lettering) if row.ref == ref), None)
+        if row is None:
+            return None
+        try:
+            return report_of(row, row.record, device, texts_of(build)).glyphs
+        except MosaicError:
+            return None
 
     def copied(self) -> list[type[Document]]:
         return [Lettering, TextsDocument]

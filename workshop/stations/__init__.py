@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from workshop.stations.station import Station
 
-STATIONS = ("workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering")
+STATIONS = ("workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering", "workshop.screens")
 
 
 @cache

@@ -3,6 +3,7 @@
 from typing import Any
 
 from mosaic.device.device import Device
+from mosaic.lettering.glyph import Lettering
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
@@ -19,6 +20,11 @@ def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
 def offered_cells(build: Build, device: Device, ref: str) -> tuple[Cell, ...]:
     """The cells that a reference names; none where no station knows it, or they cannot be made."""
     return next((found for s in stations() if (found := s.cells(build, device, ref)) is not None), ())
+
+
+def offered_lettering(build: Build, device: Device, ref: str) -> Lettering | None:
+    """The lettering that a reference names; None where no station knows it, or it cannot be made."""
+    return next((found for s in stations() if (found := s.lettering(build, device, ref)) is not None), None)
 
 
 def bring_picture(*, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:

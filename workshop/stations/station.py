@@ -14,6 +14,7 @@ import numpy.typing as npt
 from mosaic.device.budget import Need
 from mosaic.device.device import Device
 from mosaic.findings.rules import Rules
+from mosaic.lettering.glyph import Lettering
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
@@ -22,7 +23,7 @@ from workshop.documents import shelf
 from workshop.documents.models import Document, Original
 from workshop.jobs.kinds import JobKind
 
-Offer = Literal["pixels", "cells"]
+Offer = Literal["pixels", "cells", "lettering"]
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ class Item:
     findings : plain findings on it, worst first; they are fixed on its page
     light_share : mean light 0..1 while it is shown; None for what is never the whole glass
     image_url : its glass as PNG, "" where it has none
-    offers : what other stations may take of it: whole-glass "pixels", "cells"
+    offers : what other stations may take of it: whole-glass "pixels", "cells", a "lettering"
     settled : False while its figures are older than it is
     summary : a few words and figures on it, for lists
     group : documents of one group share what their kind says
@@ -121,6 +122,10 @@ class Station:
 
     def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
         """The cells that a reference names; None where it is none of this station's."""
+        return None
+
+    def lettering(self, build: Build, device: Device, ref: str) -> Lettering | None:
+        """The lettering that a reference names; None where it is none of this station's, or cannot be made."""
         return None
 
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:

@@ -7,8 +7,9 @@ import {drawn, show} from "./lib/shown.js";
 const REST_MS = 600, WAIT_MS = 10, LONGEST_MS = 20000;
 const NO_ANSWER = "The server did not answer. What you set is still on this page; move a control to try again.";
 let sent = 0, applied = 0, moves = 0, timer = 0, previewing = false, previewAgain = false, queued = false, resting = 0;
-// What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown.
-const hooks = {say: () => {}, moved: () => {}};
+// What a page does besides: `say` writes the values beside their controls, `moved` hears of a control before it is shown, `told`
+// hears what an answer's first line tells, `plain` says which buttons of the form leave the page.
+const hooks = {say: () => {}, moved: () => {}, told: () => {}, plain: () => false};
 
 export const form = () => document.getElementById("recipe");
 const filled = () => new URLSearchParams(new FormData(form()));
@@ -36,7 +37,7 @@ function setFields(fields) {
 async function post(url, body, signal) {
   const number = ++sent, sentAt = moves;
   const onTold = told => {
-    if (number > applied) show(told);
+    if (number > applied) { show(told); hooks.told(told); }
     if (sentAt === moves) setFields(told.fields);
   };
   return {number, ...await ask(url, body, {signal, token: form().elements.csrfmiddlewaretoken.value, onTold})};
@@ -142,7 +143,7 @@ export function start(own = {}) {
   });
   document.body.addEventListener("focusout", rested);
   addEventListener("pagehide", rested);
-  document.body.addEventListener("submit", event => { if (event.target === form()) event.preventDefault(); });
+  document.body.addEventListener("submit", event => { if (event.target === form() && !hooks.plain(event.submitter)) event.preventDefault(); });
   document.body.addEventListener("htmx:confirm", stand);
   // What a maker has unfolded stays so.
   document.body.addEventListener("htmx:oobBeforeSwap", event => {

@@ -1,0 +1,1 @@
+"""Station 5, Screens & behaviour."""

@@ -1,0 +1,152 @@
+"""What is posted from the page of a screen, each act by its name: from the screen and what came along to the next screen.
+
+A new act is a function here and its name in `ACTS`; what it does stands in `mosaic.screens.editing`.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from mosaic.errors import BadValueError, UnknownNameError
+from mosaic.numbers import whole_of
+from mosaic.screens import editing
+from mosaic.screens.kinds import KINDS
+from mosaic.screens.rendering import Rendered
+from mosaic.screens.screen import Screen
+
+SETTABLE = ("text", "lettering", "color", "second", "opaque", "thickness", "shown", "turn", "value", "number")
+
+
+@dataclass(frozen=True)
+class Done:
+    """The next screen, and what is chosen on it then."""
+
+    screen: Screen
+    chosen: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Asked:
+    """An act: what it is done to, and what came along."""
+
+    screen: Screen
+    rendered: Rendered | None
+    ids: tuple[str, ...]
+    values: dict[str, Any] = field(hash=False)
+
+    @property
+    def boxes(self) -> dict[str, Any]:
+        return self.rendered.boxes if self.rendered else {}
+
+    def number(self, name: str, low: int = -4096, high: int = 4096) -> int:
+        """A whole number that came along; raises `BadValueError`."""
+        return whole_of(str(self.values.get(name, "0")), name, low, high)
+
+    def needed(self) -> tuple[str, ...]:
+        """What it is done to, of which there is something; raises `BadValueError`."""
+        if not self.ids:
+            raise BadValueError("nothing is chosen; choose an element of the list first")
+        return self.ids
+
+
+def add(asked: Asked) -> Done:
+    kind = str(asked.values.get("kind", ""))
+    if kind not in KINDS:
+        raise UnknownNameError(f"there is no kind of element called {kind}; {', '.join(KINDS)} are known")
+    if KINDS[kind].holds:
+        screen, ident = editing.grouped(asked.screen, asked.ids, kind, asked.boxes)
+    else:
+        room = asked.rendered.surface.rows if asked.rendered else 0
+        screen, ident = editing.added(asked.screen, kind, asked.boxes, room, under=asked.ids[-1] if asked.ids else "")
+    return Done(screen, (ident,))
+
+
+def move(asked: Asked) -> Done:
+    dx, dy = asked.number("dx"), asked.number("dy")
+    if asked.values.get("grid") and asked.rendered and asked.ids:
+        grid = asked.rendered.device.passport.grid
+        dx, dy = editing.on_grid(asked.boxes[asked.ids[0]], dx, dy, (grid.x_px, grid.y_px))
+    return Done(editing.moved(asked.screen, asked.needed(), dx, dy), asked.ids)
+
+
+def size(asked: Asked) -> Done:
+    width, height = asked.number("w", 0), asked.number("h", 0)
+    return Done(editing.resized(asked.screen, asked.needed()[0], width, height), asked.ids)
+
+
+def order(asked: Asked) -> Done:
+    return Done(editing.ordered(asked.screen, asked.needed()[0], asked.number("to", 0)), asked.ids)
+
+
+def earlier(asked: Asked) -> Done:
+    return _step(asked, -1)
+
+
+def later(asked: Asked) -> Done:
+    return _step(asked, 1)
+
+
+def _step(asked: Asked, by: int) -> Done:
+    ident = asked.needed()[0]
+    at = [element.id for element in asked.screen.elements].index(ident)
+    return Done(editing.ordered(asked.screen, ident, at + by), asked.ids)
+
+
+def remove(asked: Asked) -> Done:
+    return Done(editing.removed(asked.screen, asked.needed(), asked.boxes))
+
+
+def duplicate(asked: Asked) -> Done:
+    return Done(*editing.duplicated(asked.screen, asked.needed()))
+
+
+def align(asked: Asked) -> Done:
+    return Done(editing.aligned(asked.screen, asked.needed(), str(asked.values.get("how", "")), asked.boxes), asked.ids)
+
+
+def spread(asked: Asked) -> Done:
+    return Done(editing.distributed(asked.screen, asked.needed(), asked.values.get("how") == "across", asked.boxes), asked.ids)
+
+
+def set_fields(asked: Asked) -> Done:
+    """Fields that a fix sets."""
+    fields = {name: asked.values[name] for name in SETTABLE if name in asked.values}
+    return Done(editing.changed(asked.screen, asked.needed()[0], **fields), asked.ids)
+
+
+def recolor(asked: Asked) -> Done:
+    """One colour of the screen in place of another, wherever it stands."""
+    return Done(editing.recolored(asked.screen, str(asked.values.get("told", "")), str(asked.values.get("shown", ""))), asked.ids)
+
+
+def guide(asked: Asked) -> Done:
+    """One guide more."""
+    of = str(asked.values.get("guide_of", "start"))
+    screen, _ = editing.with_guide(
+        asked.screen, upright=asked.values.get("guide_upright") == "1", of=of, plus=asked.number("guide_plus"),
+        name=str(asked.values.get("guide_name", ""))[:60],
+    )  # fmt: skip
+    return Done(screen, asked.ids)
+
+
+def drop_guide(asked: Asked) -> Done:
+    return Done(editing.without_guide(asked.screen, str(asked.values.get("guide", "")), asked.boxes), asked.ids)
+
+
+def move_guide(asked: Asked) -> Done:
+    ident = str(asked.values.get("guide", ""))
+    return Done(editing.changed_guide(asked.screen, ident, plus=asked.number("plus")), asked.ids)
+
+
+ACTS: dict[str, Callable[[Asked], Done]] = {
+    "add": add, "move": move, "size": size, "order": order, "earlier": earlier, "later": later, "remove": remove,
+    "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor, "guide": guide,
+    "drop-guide": drop_guide, "move-guide": move_guide,
+}  # fmt: skip
+
+
+def carried_out(name: str, asked: Asked) -> Done:
+    """The act of this name; raises `UnknownNameError` where there is none, and what it raises itself."""
+    if name not in ACTS:
+        raise UnknownNameError(f"there is no act called {name}; {', '.join(ACTS)} are known")
+    return ACTS[name](asked)

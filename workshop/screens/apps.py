@@ -1,0 +1,7 @@
+"""The Screens & behaviour station."""
+
+from django.apps import AppConfig
+
+
+class ScreensConfig(AppConfig):
+    name = "workshop.screens"

@@ -1,0 +1,34 @@
+"""Screens of the demo's builds."""
+
+from typing import Any
+
+from mosaic.forms import from_record, to_record
+from mosaic.screens.screen import Design, Screen
+from workshop.builds.models import Build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.scenario.screens import DESIGNS, SCREENS
+from workshop.screens.documents import DesignDocument, ScreenDocument
+
+
+def load(builds: dict[str, Build]) -> None:
+    """Lay them into the demo's builds, by name."""
+    for name, screens in SCREENS.items():
+        build = builds[name]
+        shelf.forget(build)
+        refs = {row.name: row.ref for row in shelf.all_documents(build)}
+        if name in DESIGNS:
+            record = to_record(_named(from_record(DESIGNS[name]), refs), Design, "the design")
+            documents.save_single(DesignDocument, build=build, base=0, record=record)
+        for title, screen in screens.items():
+            record = to_record(_named(from_record(screen), refs), Screen, title)
+            documents.add(ScreenDocument, build=build, name=title, record=record)
+
+
+def _named(plain: Any, refs: dict[str, str]) -> Any:
+    """Plain values in which documents are told by name, with their references instead."""
+    if isinstance(plain, dict):
+        return {
+            key: refs[value] if key in ("lettering", "source") and value else _named(value, refs) for key, value in plain.items()
+        }
+    return [_named(value, refs) for value in plain] if isinstance(plain, list) else plain

@@ -1,0 +1,68 @@
+"""What station 5 makes, as documents: screens, and the design that they share."""
+
+from typing import Any
+
+from mosaic.screens.screen import Design, Screen
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.documents.models import Document
+
+NAMED = ("lettering", "source")
+"""Fields of elements and styles that name documents."""
+
+
+def _refs(entries: list[dict[str, Any]]) -> set[str]:
+    return {entry[name] for entry in entries for name in NAMED if entry.get(name)}
+
+
+def _renamed(entries: list[dict[str, Any]], refs: dict[str, str]) -> list[dict[str, Any]]:
+    return [{**entry, **{n: refs.get(entry[n], entry[n]) for n in NAMED if entry.get(n)}} for entry in entries]
+
+
+class ScreenDocument(Document):
+    """A screen of a build."""
+
+    KIND, NOUN, RECORD, PAGE, LIST_PAGE, MOST = "screen", "screen", Screen, "screen", "screens", 60
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def refs_in(cls, description: dict[str, Any]) -> set[str]:
+        return _refs([*description.get("elements", []), description.get("ground", {})])
+
+    @classmethod
+    def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
+        elements = _renamed(description.get("elements", []), refs)
+        return {**description, "elements": elements, "ground": _renamed([description.get("ground", {})], refs)[0]}
+
+
+class DesignDocument(Document):
+    """Styles and shared parts of a build's screens, and the screen it begins with."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "design", "design of the screens", Design, "design", True
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def refs_in(cls, description: dict[str, Any]) -> set[str]:
+        inner = [element for part in description.get("parts", []) for element in part.get("elements", [])]
+        return _refs([*description.get("styles", []), *inner])
+
+    @classmethod
+    def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
+        parts = [{**part, "elements": _renamed(part.get("elements", []), refs)} for part in description.get("parts", [])]
+        start = description.get("start", "")
+        return {
+            **description,
+            "styles": _renamed(description.get("styles", []), refs),
+            "parts": parts,
+            "start": refs.get(start, start),
+        }
+
+
+def design_of(build: Build) -> Design:
+    """What the screens of a build share."""
+    row = shelf.single(build, DesignDocument)
+    return row.record if row else Design()

@@ -1,0 +1,66 @@
+"""Files of a screen: its picture, its bytes, its description, and code that draws it; each read back before it is given out."""
+
+import json
+from pathlib import Path
+
+from mosaic import firmware
+from mosaic.errors import UnknownNameError
+from mosaic.exports.rasters import encode_png
+from mosaic.exports.registry import NotProvenError
+from mosaic.forms import from_record
+from mosaic.panels.appearance import colors_of
+from mosaic.screens.code_c import c_header, c_source
+from mosaic.screens.code_python import draws_the_same, python_source
+from mosaic.screens.rendering import Rendered
+
+RUNTIME = Path(firmware.__file__).parent
+RUNTIME_FILES = ("draw.h", "draw.c", "draw.py")
+ENDINGS = ("h", "c", "py", "bin", "png", "json")
+
+
+def _python(rendered: Rendered, title: str) -> bytes:
+    source = python_source(rendered, title)
+    if not draws_the_same(source, rendered, title):
+        raise NotProvenError(".py: the written program, run, draws another picture; it was not given out")
+    return source.encode()
+
+
+def _png(rendered: Rendered, title: str) -> bytes:
+    return encode_png(colors_of(rendered.pixels, rendered.device.passport, rendered.device.turn))
+
+
+def _bin(rendered: Rendered, title: str) -> bytes:
+    if not rendered.proof.verified:
+        raise NotProvenError(".bin: the bytes do not show the screen on the virtual panel; they were not given out")
+    return rendered.packed
+
+
+def _json(rendered: Rendered, title: str) -> bytes:
+    return (json.dumps(from_record(rendered.screen), indent=2, ensure_ascii=False) + "\n").encode()
+
+
+WRITERS = {
+    "h": lambda rendered, title: c_header(rendered, title).encode(),
+    "c": lambda rendered, title: c_source(rendered, title).encode(),
+    "py": _python, "bin": _bin, "png": _png, "json": _json,
+}  # fmt: skip
+
+
+def written(rendered: Rendered, title: str, ending: str) -> bytes:
+    """A file of a screen.
+
+    Raises
+    ------
+    UnknownNameError
+        There is no such kind of file.
+    NotProvenError
+        Read back, it is not the screen.
+    """
+    if ending not in WRITERS:
+        raise UnknownNameError(f"no file of a screen ends in .{ending}; {', '.join(WRITERS)} are accepted")
+    return WRITERS[ending](rendered, title)
+
+
+def runtime_file(name: str) -> bytes:
+    """A source of the runtime that code of screens is compiled or run with."""
+    return (RUNTIME / name).read_bytes()

@@ -1,0 +1,250 @@
+"""What the pages of station 5 show."""
+
+from collections.abc import Mapping
+from string import Formatter
+from typing import Any
+
+from django.http import HttpRequest
+from django.urls import reverse
+
+from mosaic.device.device import Device
+from mosaic.errors import MosaicError
+from mosaic.findings.screens import LETTERED, called
+from mosaic.lettering.measure import pitch_mm
+from mosaic.links import total_s, wire_steps
+from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.reading import arc_minutes
+from mosaic.panels.windows import Rect, addressable, rect_to_host
+from mosaic.panels.wire import window_parts
+from mosaic.screens.kinds import KINDS
+from mosaic.screens.rendering import Rendered
+from mosaic.screens.screen import Element, Ground, Screen
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build
+from workshop.documents import shelf
+from workshop.errors import message_of
+from workshop.screens.documents import ScreenDocument, design_of
+from workshop.screens.files import ENDINGS, RUNTIME_FILES
+from workshop.screens.forms import Choices, ElementForm, GroundForm, guide_words
+from workshop.screens.items import screen_item
+from workshop.screens.reports import figures, key_of, rendered_of
+from workshop.screens.tabs import tabs_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import Overview, overview_of
+
+ALIGNS = {
+    "left": "left edges",
+    "centre": "middles across",
+    "right": "right edges",
+    "top": "upper edges",
+    "middle": "middles down",
+    "bottom": "lower edges",
+    "base": "base lines",
+}
+
+
+def own(request: HttpRequest, build_id: int, screen_id: int) -> tuple[Build, ScreenDocument]:
+    """A build of the one signed in, and its screen; anything else is not there."""
+    build = own_build(request, build_id)
+    return build, shelf.own(build, ScreenDocument, screen_id)
+
+
+def choices_of(overview: Overview, rendered: Rendered | None) -> Choices:
+    """What blanks offer in this build."""
+    device = overview.device
+    offers = {offer: overview.offered(offer) for offer in ("lettering", "cells", "pixels")}
+    offers["pixels"] = [item for item in offers["pixels"] if item.ref.startswith("picture-")]
+    zones = sum(1 for name in rendered.areas if name.startswith("zone")) if rendered else 0
+    return Choices(rendered, offers, design_of(overview.build), device.passport, zones)
+
+
+def told_boxes(rendered: Rendered) -> list[list[Any]]:
+    """Where everything stands, for the guides that a script draws: id, x, y, width, height, base, name, what it is placed by."""
+    found = []
+    for one in rendered.screen.elements:
+        box = rendered.boxes[one.id]
+        found.append([one.id, box.x, box.y, box.width, box.height, box.base, called(one), one.x.to, one.y.to, int(one.shown)])
+    return found
+
+
+def told_guides(screen: Screen, device: Device) -> list[list[Any]]:
+    """Guides for the same: id, whether upright, where, what it is called."""
+    width, height = device.size
+    found = []
+    for guide in screen.guides:
+        length = width if guide.upright else height
+        at = {"start": 0, "middle": length // 2, "end": length}[guide.of] + guide.plus
+        found.append([guide.id, int(guide.upright), at, guide.name or guide.id])
+    return found
+
+
+def sent_alone(rendered: Rendered, ident: str) -> tuple[Any, int, float] | None:
+    """(window as it is sent, its pixel bytes, ms on the link) of an element's box; None where nothing of it is on the glass."""
+    device, box = rendered.device, rendered.boxes[ident]
+    passport, (width, height) = device.passport, device.size
+    left, top, right, bottom = max(0, box.x), max(0, box.y), min(width, box.right), min(height, box.bottom)
+    if left >= right or top >= bottom:
+        return None
+    host = rect_to_host(Rect(left, top, right - left, bottom - top), passport, device.turn)
+    window = addressable(host, passport, device.turn)
+    size = passport.format.frame_bytes(window.width, window.height)
+    try:
+        parts = window_parts(passport, device.turn, window, bytes(size))
+    except MosaicError:
+        return None
+    seconds = float(total_s(wire_steps(parts, device.link)))
+    return window, size, seconds * 1000
+
+
+def readings_of(rendered: Rendered, ids: tuple[str, ...]) -> dict[str, Any]:
+    """Figures of the chosen element."""
+    device, ident = rendered.device, ids[0] if ids else ""
+    element = rendered.screen.element(ident)
+    if element is None:
+        return {}
+    box, (across, down) = rendered.boxes[ident], pitch_mm(device)
+    font = rendered.kit.font(element) if element.kind in LETTERED else None
+    capital = font.lettering.capital * down if font else 0
+    drawn = next((one for one in rendered.drawn if one.element.id == ident), None)
+    order = [one.element.id for one in rendered.drawn]
+    mine = rendered.traces.get(ident)
+    over = [
+        one.element
+        for one in rendered.drawn
+        if mine is not None and one.element.id != ident and (rendered.traces[one.element.id] & mine).any()
+    ]
+    return {
+        "box": box,
+        "box_mm": (box.width * across, box.height * down),
+        "at_mm": (box.x * across, box.y * down),
+        "capital_px": font.lettering.capital if font else 0,
+        "arcmin": arc_minutes(capital, device.viewing_distance_mm) if capital else 0,
+        "calls": len(drawn.calls) if drawn else 0,
+        "pixels": int(mine.sum()) if mine is not None else 0,
+        "sent": sent_alone(rendered, ident),
+        "redraws": [called(e) for e in over],
+        "number": order.index(ident) + 1 if ident in order else 0,
+    }
+
+
+def page_context(
+    build: Build, shown: ScreenDocument, chosen: tuple[str, ...] = (), screen: Screen | None = None
+) -> dict[str, Any]:
+    """The page's context, of the saved screen or of one that is not kept."""
+    device = build.to_device()
+    moving = None
+    if screen is not None:
+        key = key_of(build, screen, device)
+        moving = {shown.ref: screen_item(shown, figures(build, shown.name, screen, device), key)}
+    overview = overview_of(build, device=device, unsaved=moving)
+    screen = screen or shown.record
+    width, height = device.size
+    width_mm, height_mm = seen_size_mm(device.passport, device.turn)
+    context: dict[str, Any] = {
+        **frame_context(overview, "screens"),
+        "tabs": tabs_of(build, "screen", shown),
+        "screens": overview.by_station["screens"],
+        "screen": shown,
+        "document": shown,
+        "plan_screen": screen,
+        "can_undo": shown.can_undo,
+        "can_redo": shown.can_redo,
+        "here_findings": overview.findings_of(shown.ref),
+        "width": width,
+        "height": height,
+        "width_mm": width_mm,
+        "height_mm": height_mm,
+        "is_round": device.passport.glass.shape == "round",
+        "endings": ENDINGS,
+        "runtime": RUNTIME_FILES,
+        "grid": device.passport.grid,
+    }
+    rendered, problem = None, ""
+    try:
+        rendered = rendered_of(build, screen, device)
+    except MosaicError as error:
+        problem = message_of(error)
+    chosen = tuple(ident for ident in chosen if screen.element(ident))
+    choices = choices_of(overview, rendered)
+    element = screen.element(chosen[0]) if chosen else None
+    form = ElementForm(None, element=element, screen=screen, context=choices) if element else None
+    key, design = key_of(build, screen, device), design_of(build)
+    names = {row.ref: row.name for row in shelf.all_documents(build)}
+    return {
+        **context,
+        "rendered": rendered,
+        "problem": problem,
+        "chosen": chosen,
+        "of": chosen[0] if chosen else "",
+        "form": form,
+        "element": element,
+        "kinds": list(KINDS.values()),
+        "rows": rows_of(screen, chosen, {**names, **{part.id: part.name or part.id for part in design.parts}}),
+        "ground_form": GroundForm(None, ground=screen.ground, choices=choices),
+        "ground_words": ground_words(screen.ground),
+        "guides": [(guide, guide_words(guide)) for guide in screen.guides],
+        "boxes": told_boxes(rendered) if rendered else [],
+        "guide_lines": told_guides(screen, device),
+        "glass_url": reverse("screen-glass", args=[build.pk, shown.pk, key]) + f"?revision={shown.head_id}" if rendered else "",
+        **(readings_of(rendered, chosen) if rendered else {}),
+        "verified": rendered.proof.verified if rendered else False,
+        "frame_bytes": len(rendered.packed) if rendered else 0,
+        "safe": rendered.areas["safe"] if rendered else None,
+        "frame_ms": float(total_s(wire_steps(rendered.parts, device.link))) * 1000 if rendered else 0,
+        "aligns": list(ALIGNS.items()),
+        "holders": [kind for kind in KINDS.values() if kind.holds],
+        "others": [row for row in shelf.of_kind(build, ScreenDocument) if row.pk != shown.pk],
+    }
+
+
+def rows_of(screen: Screen, chosen: tuple[str, ...], names: Mapping[str, str]) -> list[dict[str, Any]]:
+    """The order, one line for each element."""
+    count = len(screen.elements)
+    return [
+        {
+            "element": element,
+            "number": number,
+            "words": words_of(element, names),
+            "chosen": element.id in chosen,
+            "unfolded": chosen[:1] == (element.id,),
+            "first": number == 1,
+            "last": number == count,
+        }
+        for number, element in enumerate(screen.elements, 1)
+    ]
+
+
+def words_of(element: Element, names: Mapping[str, str]) -> str:
+    """The first part of an element's sentence, its blanks filled in: "Shows “18:42” in Tide figures"."""
+    said = ""
+    for words, field, _, _ in Formatter().parse(KINDS[element.kind].sentence):
+        if field in ("color", "second", "filled", "opaque", "rising", "labels"):
+            return said + words.split(",")[0].removesuffix(" in ").rstrip()
+        if "," in words:
+            return said + words.split(",")[0]
+        said += words + (_filled_in(element, field, names) if field else "")
+    return said
+
+
+def _filled_in(element: Element, field: str, names: Mapping[str, str]) -> str:
+    value = getattr(element, field)
+    if field == "text":
+        line = value.splitlines()[0] if value else ""
+        return f"“{line[:24]}{'…' if line != value or len(line) > 24 else ''}”"
+    if field in ("lettering", "source", "part"):
+        return names.get(value, value) or ("its lettering" if field == "lettering" else "nothing yet")
+    if field == "points":
+        return f"{len(value)} points"
+    if field == "members":
+        return f"{len(value)} elements"
+    return str(value) or "the whole"
+
+
+def ground_words(ground: Ground) -> str:
+    """What lies under everything."""
+    if ground.by == "picture":
+        return "a picture"
+    both = f"{ground.color} and {ground.second}"
+    return {"color": f"the colour {ground.color}", "pattern": f"a pattern of {both}", "gradient": f"a gradient of {both}"}[
+        ground.by
+    ]

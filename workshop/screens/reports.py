@@ -1,0 +1,117 @@
+"""From a screen's document to everything that pages show of it, kept under a key of all it depends on."""
+
+from typing import Any
+
+import numpy as np
+
+from mosaic.color.srgb import bytes_to_linear, luminance
+from mosaic.device.device import Device
+from mosaic.errors import MosaicError
+from mosaic.exports.rasters import encode_png
+from mosaic.findings import Finding
+from mosaic.findings.rules import screen_findings
+from mosaic.findings.subjects import ScreenSubject
+from mosaic.forms import from_record
+from mosaic.panels.appearance import colors_of
+from mosaic.screens.calls import Font
+from mosaic.screens.kit import Kit
+from mosaic.screens.rendering import Rendered, render
+from mosaic.screens.screen import Screen, refs_in
+from mosaic.screens.sheet import sheet_of
+from mosaic.source_text import identifier
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.documents.keys import digest, panel_part
+from workshop.memory import ByteCache
+from workshop.screens.documents import ScreenDocument, design_of
+from workshop.stations.exchange import offered_cells, offered_lettering, pixels_of
+
+_rendered = ByteCache("screens", 32 * 2**20)
+
+
+def _letterings(build: Build) -> list[Any]:
+    return [row for row in shelf.all_documents(build) if row.KIND == "lettering"]
+
+
+def kit_of(build: Build, device: Device, screen: Screen) -> Kit:
+    """What a screen of this build is made with: all its letterings, and the cells and pictures that the screen names."""
+    design = design_of(build)
+    inner = tuple(element for part in design.parts for element in part.elements)
+    wanted = refs_in(screen.elements + inner, screen.ground)
+    names = {row.ref: row.name for row in shelf.all_documents(build)}
+    letterings, cells, pictures = {}, {}, {}
+    for row in _letterings(build):
+        made = offered_lettering(build, device, row.ref)
+        if made is not None:
+            letterings[row.ref] = Font(identifier(row.name, "lettering"), made)
+    for ref in sorted(wanted - set(letterings)):
+        found = offered_cells(build, device, ref)
+        if found:
+            cells[ref] = found
+        elif ref.startswith("picture-"):
+            whole = pixels_of(build, device, ref)
+            if whole is not None:
+                pictures[ref] = whole.pixels
+    return Kit(device.passport, letterings, cells, pictures, names, design)
+
+
+def key_of(build: Build, screen: Screen, device: Device) -> str:
+    """Key of everything that is shown of a screen."""
+    design = design_of(build)
+    inner = tuple(element for part in design.parts for element in part.elements)
+    refs = refs_in(screen.elements + inner, screen.ground) | {
+        row.ref for row in shelf.all_documents(build) if row.KIND in ("lettering", "texts")
+    }
+    where = [device.viewing_distance_mm, from_record(device.opening) if device.opening else None]
+    return digest("screen", from_record(screen), from_record(design), shelf.closure(build, refs), *panel_part(device), *where)
+
+
+def rendered_of(build: Build, screen: Screen, device: Device) -> Rendered:
+    """A screen drawn; raises as `mosaic.screens.rendering.render`."""
+    key = key_of(build, screen, device)
+    return _rendered.get_or_make(key, lambda: render(screen, device, kit_of(build, device, screen)), _bytes_of)
+
+
+def _bytes_of(rendered: Rendered) -> int:
+    pixels = rendered.surface.values.nbytes
+    return pixels * 2 + len(rendered.drawn) * (rendered.surface.values.size + 2000)
+
+
+def glass_png(rendered: Rendered) -> bytes:
+    """The whole glass in the panel's colours."""
+    device = rendered.device
+    return encode_png(colors_of(rendered.pixels, device.passport, device.turn), level=1)
+
+
+def tables_bytes(rendered: Rendered, title: str) -> int:
+    """Flash of what code of a screen holds besides letters, which are counted with their lettering, in B."""
+    sheet = sheet_of(rendered, title)
+    return sum(len(image.data) + len(image.mask) for image in sheet.images.values())
+
+
+def figures(build: Build, name: str, screen: Screen, device: Device) -> dict[str, Any]:
+    """What budgets and stones need of a screen; one that cannot be drawn is a finding."""
+    try:
+        rendered = rendered_of(build, screen, device)
+        found = screen_findings(ScreenSubject(device, rendered))
+    except MosaicError as error:
+        finding = Finding(
+            "screen.cannot-be-drawn", "must fix", "Screen", f"{name} cannot be drawn: {error}", "Nothing of it is shown."
+        )
+        return {"findings": [from_record(finding)], "flash_bytes": 0, "elements": len(screen.elements), "light_share": None}
+    shown = colors_of(rendered.pixels, device.passport, device.turn)
+    return {
+        "findings": [from_record(finding) for finding in found],
+        "flash_bytes": tables_bytes(rendered, name),
+        "elements": len(screen.elements),
+        "light_share": round(float(np.mean(luminance(bytes_to_linear(shown)))), 5),
+    }
+
+
+def screen_figures(row: ScreenDocument, device: Device) -> dict[str, Any]:
+    """Figures of a saved screen, kept beside it as long as nothing they depend on changes."""
+    key = key_of(row.build, row.record, device)
+    if row.derived_key != key:
+        row.derived_key, row.derived = key, figures(row.build, row.name, row.record, device)
+        ScreenDocument.objects.filter(pk=row.pk).update(derived_key=key, derived=row.derived)
+    return row.derived

@@ -1,0 +1,55 @@
+"""Station 5, Screens & behaviour."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from mosaic.device.device import Device
+from mosaic.errors import BadValueError, MosaicError
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.documents.models import Document
+from workshop.screens import demo
+from workshop.screens.documents import DesignDocument, ScreenDocument
+from workshop.screens.files import ENDINGS, written
+from workshop.screens.items import screen_item
+from workshop.screens.reports import key_of, rendered_of, screen_figures
+from workshop.stations.station import File, Item, Pixels, Station
+
+
+class ScreensStation(Station):
+    number, slug, name = 5, "screens", "Screens"
+    home, urls = "screens", "workshop.screens.urls"
+    documents = (ScreenDocument, DesignDocument)
+
+    def items(self, build: Build, device: Device) -> list[Item]:
+        rows = shelf.of_kind(build, ScreenDocument)
+        return [screen_item(row, screen_figures(row, device), key_of(build, row.record, device)) for row in rows]
+
+    def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
+        row = next((row for row in shelf.of_kind(build, ScreenDocument) if row.ref == ref), None)
+        if row is None:
+            return None
+        try:
+            return Pixels(row.name, rendered_of(build, row.record, device).pixels, key_of(build, row.record, device))
+        except MosaicError:
+            return None
+
+    def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
+        return [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]
+
+    def copied(self) -> list[type[Document]]:
+        return [ScreenDocument, DesignDocument]
+
+    def demo(self, builds: dict[str, Build], person: Any) -> None:
+        demo.load(builds)
+
+
+def _files(row: ScreenDocument, device: Device) -> list[File]:
+    rendered = rendered_of(row.build, row.record, device)
+    if not rendered.proof.verified:
+        raise BadValueError(f"the bytes of {row.name} do not show it on the virtual panel")
+    return [File(row.name, ending, written(rendered, row.name, ending)) for ending in ENDINGS]
+
+
+STATION = ScreensStation()

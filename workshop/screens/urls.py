@@ -1,0 +1,23 @@
+"""Addresses of station 5, below those of a build."""
+
+from django.urls import path, re_path
+
+from workshop.screens import design_views, views
+
+urlpatterns = [
+    path("screens/", views.screens, name="screens"),
+    path("screens/add/", views.add, name="add-screen"),
+    path("screens/design/", design_views.design, name="design"),
+    path("screens/design/change/", design_views.change, name="change-design"),
+    path("screens/design/<slug:part>/<slug:key>.png", design_views.part_png, name="part-png"),
+    path("screens/<int:screen_id>/", views.screen, name="screen"),
+    path("screens/<int:screen_id>/preview/", views.preview, name="preview-screen"),
+    path("screens/<int:screen_id>/change/", views.change, name="change-screen"),
+    path("screens/<int:screen_id>/act/", views.act, name="act-screen"),
+    path("screens/<int:screen_id>/fix/", views.fix, name="fix-screen"),
+    path("screens/<int:screen_id>/copy/", views.copy_to_other, name="copy-elements"),
+    path("screens/<int:screen_id>/part/", design_views.make_part, name="make-part"),
+    re_path(r"^screens/(?P<screen_id>\d+)/(?P<direction>undo|redo)/$", views.step, name="step-screen"),
+    path("screens/<int:screen_id>/glass/<slug:key>.png", views.glass, name="screen-glass"),
+    re_path(r"^screens/(?P<screen_id>\d+)/take/(?P<ending>[a-z]+)/$", views.take, name="take-screen"),
+]

@@ -1,0 +1,176 @@
+// The page of one screen: its form is live; on the glass things are chosen, dragged, moved by keys and measured. Guides are drawn
+// here, pixels are the server's.
+import {form, keep, start} from "./live.js";
+import {drag} from "./lib/drag.js";
+import {arrowStep, pixelOf, placeIn} from "./lib/places.js";
+import {say} from "./lib/slides.js";
+
+const FAR = 8, REST_MS = 350;
+const overlay = document.getElementById("overlay"), told = () => document.getElementById("shown").dataset;
+const field = overlay ? {w: +overlay.getAttribute("viewBox").split(" ")[2], h: +overlay.getAttribute("viewBox").split(" ")[3]} : null;
+let boxes = [], guides = [], chosen = [], held = null, from = null, measuring = null, resting = 0, asked = 0;
+
+const boxOf = id => boxes.find(box => box[0] === id);
+const mark = (name, numbers, more = "") => `<${name} ${Object.entries(numbers).map(([key, value]) => `${key}="${value}"`).join(" ")} ${more}/>`;
+
+function draw(dx = 0, dy = 0) {
+  if (!overlay) return;
+  const parts = guides.map(([, upright, at]) => mark("line", upright ? {x1: at, x2: at, y1: 0, y2: field.h} : {x1: 0, x2: field.w, y1: at, y2: at}, 'class="guide"'));
+  const [sx, sy, sw, sh] = overlay.dataset.safe.split(" ").map(Number);
+  if (sw < field.w || sh < field.h) parts.push(mark("rect", {x: sx, y: sy, width: sw, height: sh}, 'class="safe"'));
+  for (const id of chosen) {
+    const box = boxOf(id);
+    if (!box) continue;
+    const [, x, y, w, h, base, , byX, byY] = box;
+    parts.push(mark("rect", {x: x + dx, y: y + dy, width: Math.max(w, 1), height: Math.max(h, 1)}, 'class="box"'));
+    if (base < y + h) parts.push(mark("line", {x1: x + dx, x2: x + w + dx, y1: base + dy, y2: base + dy}, 'class="base"'));
+    for (const by of new Set([byX, byY])) {
+      const other = boxOf(by);
+      if (other) parts.push(mark("line", {x1: other[1] + other[3] / 2, y1: other[2] + other[4] / 2, x2: x + dx + w / 2, y2: y + dy + h / 2}, 'class="anchor"'));
+    }
+  }
+  if (measuring?.a) parts.push(mark("line", {x1: measuring.a.x + .5, y1: measuring.a.y + .5, x2: (measuring.b || measuring.a).x + .5, y2: (measuring.b || measuring.a).y + .5}, 'class="box"'));
+  overlay.innerHTML = parts.join("");
+}
+
+function take({boxes: b, guides: g, chosen: c}) {
+  if (b) boxes = b;
+  if (g) guides = g;
+  if (c && !held) chosen = c;
+  draw();
+}
+const takeTold = () => take({boxes: JSON.parse(told().boxes || "[]"), guides: JSON.parse(told().guides || "[]"), chosen: (told().chosen || "").split(",").filter(Boolean)});
+
+// The topmost of what stands at a pixel; of two that lie there the smaller, so that what lies inside a large one is reached.
+function at({x, y}) {
+  const there = boxes.filter(([, bx, by, w, h, , , , , shown]) => shown && x >= bx && y >= by && x < bx + w && y < by + h).reverse();
+  return there.sort((a, b) => a[3] * a[4] - b[3] * b[4])[0]?.[0] || "";
+}
+
+/** Unfolds what is chosen in the order, and shows its figures; what came in between is dropped. */
+async function choose(ids) {
+  chosen = ids;
+  draw();
+  const number = ++asked;
+  const url = `${form().dataset.page}?e=${ids.join(",")}`;
+  history.replaceState(null, "", ids.length ? url : form().dataset.page);
+  document.body.toggleAttribute("data-choosing", true);
+  const answer = await fetch(`${url}&part=1`, {headers: {"HX-Request": "true"}});
+  const html = await answer.text();
+  if (number !== asked) return;
+  document.body.toggleAttribute("data-choosing", false);
+  if (answer.ok && !held) window.htmx.swap(document.body, html, {swapStyle: "none"});
+}
+
+function setDrag(dx, dy) {
+  const fields = form().elements;
+  fields.drag.value = dx || dy ? chosen.join(",") : "";
+  fields.dx.value = dx;
+  fields.dy.value = dy;
+}
+
+const previewed = () => form().elements.dx.dispatchEvent(new Event("input", {bubbles: true}));
+const settled = () => form().elements.dx.dispatchEvent(new Event("change", {bubbles: true}));
+
+function nudge(dx, dy) {
+  if (!chosen.length) return;
+  const fields = form().elements;
+  const sum = {x: +fields.dx.value + dx, y: +fields.dy.value + dy};
+  setDrag(sum.x, sum.y);
+  draw(sum.x, sum.y);
+  previewed();
+  clearTimeout(resting);
+  resting = setTimeout(settled, REST_MS);
+}
+
+function measured() {
+  const {a, b} = measuring, mat = document.getElementById("mat").dataset, dx = Math.abs(b.x - a.x), dy = Math.abs(b.y - a.y);
+  const mmx = dx * mat.widthMm / mat.width, mmy = dy * mat.heightMm / mat.height;
+  document.getElementById("measured").textContent = `${dx} × ${dy} px, ${mmx.toFixed(1)} × ${mmy.toFixed(1)} mm, ${Math.hypot(mmx, mmy).toFixed(1)} mm straight`;
+}
+
+if (overlay) {
+  drag(overlay, {
+    begin(event) {
+      const pixel = pixelOf(placeIn(event, overlay, field), field);
+      if (measuring) { measuring = {a: pixel, b: pixel}; draw(); return true; }
+      const id = at(pixel);
+      if (event.shiftKey) {
+        if (id) choose(chosen.includes(id) ? chosen.filter(one => one !== id) : [...chosen, id]);
+        return false;
+      }
+      if (!id) { if (chosen.length) choose([]); return false; }
+      if (!chosen.includes(id)) choose([id]);
+      held = {x: event.clientX, y: event.clientY, dx: 0, dy: 0};
+      from = overlay.getBoundingClientRect();
+      return true;
+    },
+    move(event) {
+      if (measuring) { measuring.b = pixelOf(placeIn(event, overlay, field), field); draw(); measured(); return; }
+      const dx = Math.round((event.clientX - held.x) / from.width * field.w), dy = Math.round((event.clientY - held.y) / from.height * field.h);
+      if (dx === held.dx && dy === held.dy) return;
+      Object.assign(held, {dx, dy});
+      setDrag(dx, dy);
+      draw(dx, dy);
+      previewed();
+    },
+    end() {
+      if (measuring) return;
+      const moved = held && (held.dx || held.dy);
+      held = null;
+      if (moved) settled();
+    },
+    cancel() { held = null; setDrag(0, 0); draw(); },
+  });
+  overlay.addEventListener("keydown", event => {
+    const by = arrowStep(event, FAR);
+    if (by) { event.preventDefault(); nudge(by.x, by.y); }
+    if (event.key === "Delete" && chosen.length) { event.preventDefault(); keep(form().dataset.act, {act: "remove", of: chosen.join(","), }); }
+    if (event.key === "Escape" && chosen.length) choose([]);
+  });
+  document.getElementById("measure").addEventListener("click", event => {
+    measuring = measuring ? null : {};
+    event.target.setAttribute("aria-pressed", String(!!measuring));
+    document.getElementById("measured").textContent = measuring ? "drag from one point to another" : "";
+    draw();
+  });
+}
+
+document.body.addEventListener("click", event => {
+  const link = event.target.closest(".fm-choose");
+  if (!link || event.ctrlKey || event.metaKey) return;
+  event.preventDefault();
+  choose([link.dataset.id]);
+});
+// Ticks choose, they change nothing: the form is not kept for them.
+document.body.addEventListener("change", event => {
+  if (!event.target.matches(".fm-pick")) return;
+  event.stopImmediatePropagation();
+  const picks = [...document.querySelectorAll(".fm-pick:checked")].map(box => box.value);
+  const first = form().elements.of.value;
+  choose(picks.includes(first) ? [first, ...picks.filter(one => one !== first)] : picks);
+}, true);
+document.body.addEventListener("input", event => { if (event.target.matches(".fm-pick, #begin-kind, .fm-guides *, [name=part_name], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
+document.body.addEventListener("change", event => { if (event.target.matches("#begin-kind, .fm-guides *, [name=part_name], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
+document.body.addEventListener("htmx:oobAfterSwap", event => { if (event.detail.target.id === "shown") setTimeout(takeTold); });
+
+// Rows of the order, dragged before another one.
+let row = "";
+const rowOf = event => event.target.closest?.("[data-row]");
+document.body.addEventListener("dragstart", event => { row = rowOf(event)?.dataset.row || ""; });
+document.body.addEventListener("dragover", event => {
+  const over = row && rowOf(event);
+  document.querySelectorAll(".is-over").forEach(one => one.classList.toggle("is-over", one === over));
+  if (over) { event.preventDefault(); over.classList.add("is-over"); }
+});
+document.body.addEventListener("drop", event => {
+  const over = row && rowOf(event);
+  if (!over || over.dataset.row === row) return;
+  event.preventDefault();
+  const rows = [...document.querySelectorAll("[data-row]")].map(one => one.dataset.row).filter(one => one !== row);
+  keep(form().dataset.act, {act: "order", of: row, to: rows.indexOf(over.dataset.row)});
+});
+document.body.addEventListener("dragend", () => { row = ""; document.querySelectorAll(".is-over").forEach(one => one.classList.remove("is-over")); });
+
+start({say, told: take, plain: button => button?.matches("[data-plain]")});
+takeTold();
