@@ -53,7 +53,7 @@ def changed(screen: Screen, ident: str, **fields: Any) -> Screen:
 
 
 def added(screen: Screen, kind: str, boxes: Boxes, room: int, *, under: str = "", **fields: Any) -> tuple[Screen, str]:
-    """A new element over all others, below another one, or in the corner of the safe area where no row of `room` is left; and its id."""
+    """A new element over all others, and its id: below another one, or in the safe corner where no row of `room` is left."""
     ident = new_id(ids_of(screen))
     if under in boxes and boxes[under].bottom + 2 * BELOW_PX < room:
         place = {"x": Anchor("start", under, "start"), "y": Anchor("start", under, "end", BELOW_PX)}

@@ -222,11 +222,14 @@ def polygon_calls(element: Element, site: Site, kit: Kit) -> Given:
 def triangle_calls(element: Element, site: Site, kit: Kit) -> Given:
     """Its tip in the middle of the side that `turn` says: 0 above, 90 at the right, 180 below, 270 at the left."""
     b = site.box
+    # A side of an odd number of pixels has a pixel in its middle: the tip is as wide as that, and the triangle symmetric.
+    left, right = b.x + b.width // 2, b.x + (b.width + 1) // 2
+    upper, lower = b.y + b.height // 2, b.y + (b.height + 1) // 2
     corners = {
-        0: ((b.x + b.width // 2, b.y), (b.right, b.bottom), (b.x, b.bottom)),
-        1: ((b.right, b.y + b.height // 2), (b.x, b.bottom), (b.x, b.y)),
-        2: ((b.x + b.width // 2, b.bottom), (b.x, b.y), (b.right, b.y)),
-        3: ((b.x, b.y + b.height // 2), (b.right, b.y), (b.right, b.bottom)),
+        0: ((left, b.y), (right, b.y), (b.right, b.bottom), (b.x, b.bottom)),
+        1: ((b.right, upper), (b.right, lower), (b.x, b.bottom), (b.x, b.y)),
+        2: ((right, b.bottom), (left, b.bottom), (b.x, b.y), (b.right, b.y)),
+        3: ((b.x, lower), (b.x, upper), (b.right, b.y), (b.right, b.bottom)),
     }[element.turn // 90 % 4]
     color = kit.color(element)
     if element.filled:

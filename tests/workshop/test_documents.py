@@ -14,6 +14,7 @@ from mosaic.errors import BadDescriptionError, BadValueError, MosaicError, Unkno
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.screen import Design, Element, Screen, Style
 from mosaic.segments.figure import FigurePlan
 from mosaic.strips.cutting import StripPlan
 from mosaic.wiring.plan import PinPlan
@@ -43,6 +44,8 @@ EXAMPLES = {
     "patches": (PatchPhoto(), PatchPhoto(((1.0, 2.0),) * 4, (), 0.9), ("card.png", png_of(gradient(30, 60)))),
     "touch": (TouchReadings(), TouchReadings("300 400\n3700 400\n300 3600\n3700 3600\n2000 2000\n"), None),
     "texts": (Texts(), Texts("Tide {0..9} m"), None),
+    "screen": (Screen(), Screen((Element("e1", "text", text="Ebb"),)), None),
+    "design": (Design(), Design((Style("s1", "Quiet"),)), None),
 }
 KINDS = list(EXAMPLES)
 

@@ -171,12 +171,25 @@ DIAL = Screen(
     ground=Ground("gradient", "#101821", "#29415a"),
 )
 HEAD = Part(
-    "p1", "Head", 320, 34,
+    "p1",
+    "Head",
+    320,
+    34,
     (
         Element("e1", "rectangle", "Band", width=Size("as"), height=Size("as"), color="#10495a"),
-        Element("e2", "text", "Club", Anchor("start", "glass", "start", 8), centred("glass"), text="Saltmarsh Boathouse", lettering="Rack list", color="#f7ebde", second="#10495a"),
+        Element(
+            "e2",
+            "text",
+            "Club",
+            Anchor("start", "glass", "start", 8),
+            centred("glass"),
+            text="Saltmarsh Boathouse",
+            lettering="Rack list",
+            color="#f7ebde",
+            second="#10495a",
+        ),
     ),
-)  # fmt: skip
+)
 SIGN_OUT_DESIGN = Design(
     (Style("s1", "On water", "#f7ebde", "", "Rack list"), Style("s2", "Key", "#efb242", "", "Rack list")), (HEAD,)
 )
