@@ -95,6 +95,7 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "workshop.stations.way_back.way_back",
             ],
             "builtins": ["workshop.look.templatetags.look"],
         },

@@ -123,7 +123,12 @@ class Placing:
         PlacingError
             An anchor names nothing that is there, or elements stand in a circle.
         """
-        nodes = [(ident, across, size) for ident in self.elements for across in (True, False) for size in (True, False)]
+        for element in self.elements.values():
+            for across, wanted in ((True, element.width), (False, element.height)):
+                if wanted.by == "pixels" or (wanted.by == "own" and not element.members):
+                    self.sizes[element.id, across] = self._size(element, across)
+        nodes = [(ident, across, False) for ident in self.elements for across in (True, False)]
+        nodes += [(ident, across, True) for ident, across, _ in nodes if (ident, across) not in self.sizes]
         try:
             order = tuple(TopologicalSorter({node: self._needs(*node) for node in nodes}).static_order())
         except CycleError as error:
@@ -167,7 +172,7 @@ class Placing:
             named = [(row.id, across, False), *((member, across, True) for member in row.members)]
         else:
             named = [(anchor.to, across, False), (wanted.to, across, False) if wanted.by == "until" else (ident, across, True)]
-        return [node for node in named if node[0] in self.elements]
+        return [node for node in named if node[0] in self.elements and not (node[2] and node[:2] in self.sizes)]
 
     def _target(self, element: Element, to: str, across: bool) -> Span:
         area, guide = self.areas.get(to), self.guides.get(to)

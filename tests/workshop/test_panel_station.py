@@ -85,6 +85,7 @@ class TestStation:
             (2, "not begun"),
             (3, "not begun"),
             (4, "not begun"),
+            (5, "not begun"),
         ]
 
     def test_legibility_is_that_of_its_place(self, signed_in, build):

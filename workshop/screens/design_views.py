@@ -85,7 +85,8 @@ def design(request: HttpRequest, build_id: int) -> HttpResponse:
     ]  # fmt: skip
     context = {
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "design"), "document": row,
-        "base": row.head_id if row else 0, "design": record, "styles": styles, "parts": parts, "screens": overview.by_station["screens"],
+        "base": row.head_id if row else 0, "design": record, "styles": styles, "parts": parts,
+        "screens": overview.by_station["screens"],
     }  # fmt: skip
     return render(request, "screens/design.html", context)
 

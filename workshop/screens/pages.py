@@ -181,6 +181,7 @@ def page_context(
         "kinds": list(KINDS.values()),
         "rows": rows_of(screen, chosen, {**names, **{part.id: part.name or part.id for part in design.parts}}),
         "ground_form": GroundForm(None, ground=screen.ground, choices=choices),
+        "here": shown.url + (f"?e={','.join(chosen)}" if chosen else ""),
         "ground_words": ground_words(screen.ground),
         "guides": [(guide, guide_words(guide)) for guide in screen.guides],
         "boxes": told_boxes(rendered) if rendered else [],

@@ -9,6 +9,7 @@ from mosaic.drawing import shapes
 from mosaic.drawing.surface import new_surface, packed, value_of
 from mosaic.errors import BadValueError
 from mosaic.firmware import draw as python
+from mosaic.lettering.glyph import Glyph, Lettering
 from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
 
 
@@ -24,6 +25,12 @@ def art(text: str) -> str:
     return "\n".join(line.strip() for line in text.strip().splitlines())
 
 
+MARK = np.array([[1, 1], [0, 2]], np.uint8)
+LETTERS = Lettering(
+    "Tiny",
+    (Glyph(ord("l"), np.ones((3, 1), np.uint8), 0, 2, 2), Glyph(ord("o"), np.ones((2, 2), np.uint8), 0, 2, 3)),
+    3, 1, 1, {(ord("l"), ord("l")): -1},
+)  # fmt: skip
 MAPS = [
     ("fill", (1, 1, 3, 2, 1), ".....\n.###.\n.###.\n....."),
     ("fill", (-1, -1, 3, 3, 1), "##...\n##...\n.....\n....."),
@@ -56,6 +63,16 @@ MAPS = [
     ("sector", (2, 2, 2, 3, 90, 90, 1), ".....\n.....\n...##\n...##"),
     ("sector", (2, 2, 2, 3, 0, 180, 1), "..##.\n..###\n...##\n...##"),
     ("glyph", (1, 0, np.array([[0, 1], [2, 3]], np.uint8), 2, (None, 1, 2, 3)), "..#..\n.ox..\n.....\n....."),
+    ("turned", (2, 1, 0, 1, 0, MARK, (None, 1, 2)), ".....\n.##..\n..o..\n....."),
+    ("turned", (2, 1, 90, 1, 0, MARK, (None, 1, 2)), "..#..\n.o#..\n.....\n....."),
+    ("turned", (2, 1, 180, 1, 0, MARK, (None, 1, 2)), "..o..\n..##.\n.....\n....."),
+    ("turned", (0, 3, 270, 0, 0, MARK, (None, 1, 2)), ".....\n.....\n#o...\n#...."),
+    ("values", (1, 1, np.array([[1, -1, 2]], np.int32)), ".....\n.#.o.\n.....\n....."),
+    ("values", (-1, 0, np.array([[3, 1], [1, 2]], np.int32)), "#....\no....\n.....\n....."),
+    ("values", (4, 3, np.array([[3, 1], [1, 2]], np.int32)), ".....\n.....\n.....\n....x"),
+    ("text", (0, 2, "lo", LETTERS, (None, 1)), "#.##.\n#.##.\n#....\n....."),
+    ("text", (1, 2, "ll", LETTERS, (None, 1)), ".##..\n.##..\n.##..\n....."),
+    ("text", (-1, 3, "o?l", LETTERS, (None, 2)), ".....\n#.#..\n#.#..\n..#..".replace("#", "o")),
     ("polyline", ([(0, 0), (4, 0), (4, 3)], 1, 1), "#####\n....#\n....#\n....#"),
     ("pattern", (0, 0, 5, 4, np.array([[True, False]]), 1, None), "#.#.#\n#.#.#\n#.#.#\n#.#.#"),
     ("pattern", (1, 1, 3, 2, np.array([[True, False], [False, True]]), 1, 2), ".....\n.#o#.\n.o#o.\n....."),

@@ -151,7 +151,8 @@ def random_call(dice: random.Random, colors: int):
         case "turned":
             table = [dice.choice((None, dice.randrange(colors))) for _ in range(4)]
             pixels = np.array([dice.randrange(4) for _ in range(9 * 7)], np.uint8).reshape(7, 9)
-            return name, (x, y, dice.randint(-400, 400), dice.randint(-3, 12), dice.randint(-3, 9), pixels, table)
+            turn = dice.choice((dice.randint(-400, 400), 30 * dice.randint(-13, 13)))
+            return name, (x, y, turn, dice.randint(-3, 12), dice.randint(-3, 9), pixels, table)
         case "pattern":
             size = dice.randint(1, 8), dice.randint(1, 8)
             tile = np.array([dice.random() < 0.5 for _ in range(size[0] * size[1])]).reshape(size)
@@ -348,3 +349,38 @@ def test_the_runtime_names_no_floating_point_no_heap_and_calls_itself_nowhere():
     for word in ("float", "double", "malloc", "free("):
         assert word not in text.replace("no floating point", "")
     assert "import" not in (SOURCES / "draw.py").read_text()
+
+
+WRONG = {
+    # In each renderer the same kind of slip: one pixel, one row or one degree off.
+    "C": ("draw.c", "const int32_t right = least(x + w, row_width(s))", "const int32_t right = least(x + w - 1, row_width(s))"),
+    "C, rounding": ("draw.c", "    a += 8192;", "    a += 8191;"),
+    "Python": ("draw.py", "v, fine = 2 * row + 1 - h", "v, fine = 2 * row - h"),
+    "Python, clipping": ("draw.py", "min(x + w, row_width(s)), min(y + h, end_row(s))", "min(x + w, row_width(s)), min(y + h, end_row(s) - 1)"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("which", WRONG)
+def test_one_pixel_off_in_a_runtime_is_found(which, library, tmp_path, monkeypatch):
+    file, right, wrong = WRONG[which]
+    text = (SOURCES / file).read_text()
+    assert text.count(right) == 1
+    if file == "draw.py":
+        slipped: dict = {}
+        exec(text.replace(right, wrong), slipped)
+        for name in ("fill", "inset"):
+            monkeypatch.setattr(python, name, slipped[name])
+    else:
+        (tmp_path / "draw.c").write_text(text.replace(right, wrong))
+        out = tmp_path / "draw.so"
+        words = ["gcc", "-std=c99", "-O1", "-shared", "-fPIC", "-I", str(SOURCES), str(tmp_path / "draw.c"), "-o", str(out)]
+        subprocess.run(words, check=True)
+        library = ctypes.CDLL(str(out))
+    with pytest.raises(AssertionError, match="C" if file == "draw.c" else "Python"):
+        test_core_c_and_python_are_equal_byte_for_byte(library, "columns, lsb")
+
+
+def test_one_pixel_off_in_the_core_is_found(library, monkeypatch):
+    monkeypatch.setattr(shapes, "direction", lambda degrees, real=shapes.direction: real(degrees + 1))
+    with pytest.raises(AssertionError):
+        test_core_c_and_python_are_equal_byte_for_byte(library, "columns, lsb")

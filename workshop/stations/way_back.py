@@ -1,0 +1,25 @@
+"""The way back to where something was begun from: a lettering or a picture that a sentence of a screen needs."""
+
+from typing import Any
+from urllib.parse import urlsplit
+
+from django.http import HttpRequest
+from django.utils.http import url_has_allowed_host_and_scheme
+
+KEY, LONGEST = "way_back", 300
+
+
+def way_back(request: HttpRequest) -> dict[str, Any]:
+    """For every page: the address that `back` named on the way here, until it is reached."""
+    session = getattr(request, "session", None)
+    if session is None:
+        return {}
+    asked = request.GET.get("back", "")
+    inside = url_has_allowed_host_and_scheme(asked, None) and asked.startswith("/builds/") and len(asked) <= LONGEST
+    if inside:
+        session[KEY] = asked
+    kept = session.get(KEY, "")
+    if kept and urlsplit(kept).path == request.path:
+        del session[KEY]
+        kept = ""
+    return {"way_back": kept}
