@@ -312,15 +312,22 @@ def without_guide(screen: Screen, ident: str, boxes: Boxes) -> Screen:
     return with_elements(screen, (_freed(element, {ident}, boxes) for element in screen.elements))
 
 
-def made_a_part(screen: Screen, design: Design, ids: Any, name: str, boxes: Boxes) -> tuple[Screen, Design, str]:
-    """Elements taken into a new shared part, which stands in their place; and its element's id."""
+def made_a_part(
+    screen: Screen, design: Design, ids: Any, name: str, boxes: Boxes, *, into: str = ""
+) -> tuple[Screen, Design, str]:
+    """Elements taken into a shared part, which stands in their place; and its element's id.
+
+    `into` names a part that they take the place of, on every screen that shows it.
+    """
     chosen = with_members(screen, ids)
     if not chosen:
         raise BadValueError("choose what the shared part is to hold")
     if any(element.kind == "part" for element in screen.elements if element.id in chosen):
         raise BadValueError("a shared part holds no other shared part; leave it out of the choice")
     whole = union([boxes[one] for one in chosen])
-    part_id = new_id({style.id for style in design.styles} | {part.id for part in design.parts}, "p")
+    replaced = design.part(into)
+    part_id = replaced.id if replaced else new_id({style.id for style in design.styles} | {part.id for part in design.parts}, "p")
+    name = (replaced.name if replaced else "") or name
     inside = set(chosen)
     inner = []
     for element in screen.elements:
@@ -339,5 +346,18 @@ def made_a_part(screen: Screen, design: Design, ids: Any, name: str, boxes: Boxe
     before = sum(1 for element in screen.elements[:at] if element.id not in inside)
     return (
         with_elements(screen, (*rest[:before], holder, *rest[before:])),
-        replace(design, parts=(*design.parts, part)), ident,
+        replace(design, parts=(*(one for one in design.parts if one.id != part_id), part)), ident,
     )  # fmt: skip
+
+
+def taken_apart(screen: Screen, ident: str, part: Part, inner: Boxes, boxes: Boxes) -> tuple[Screen, tuple[str, ...]]:
+    """A shared part's elements by themselves in its place, to be worked on; and their ids. `inner` are their boxes."""
+    taken, names = ids_of(screen), {}
+    for element in part.elements:
+        names[element.id] = new_id(taken)
+        taken.add(names[element.id])
+    own = {"glass", "safe"}
+    loose = [_renamed(_freed(element, own, inner), names, 0, 0) for element in part.elements]
+    at = next((number for number, element in enumerate(screen.elements) if element.id == ident), len(screen.elements))
+    rest = removed(screen, [ident], boxes)
+    return with_elements(screen, (*rest.elements[:at], *loose, *rest.elements[at:])), tuple(names.values())

@@ -20,7 +20,7 @@ from mosaic.screens.gradient import gradient_calls
 from mosaic.screens.kinds import calls_of, natural_of
 from mosaic.screens.kit import Kit, image_of, key_of
 from mosaic.screens.placing import Box, place, safe_box
-from mosaic.screens.screen import Element, Ground, Screen
+from mosaic.screens.screen import Element, Ground, Part, Screen
 from mosaic.virtual.panel import Proof, prove
 
 GROUND = "ground"
@@ -158,6 +158,11 @@ def render(screen: Screen, device: Device, kit: Kit) -> Rendered:
     return Rendered(screen, device, kit, surface, boxes, tuple(ground), tuple(drawn), areas)
 
 
+def part_boxes(part: Part, box: Box, kit: Kit) -> dict[str, Box]:
+    """Where the elements of a shared part stand, whose own box is their glass."""
+    return place(part.elements, {"glass": box, "safe": box}, lambda one: natural_of(one, kit))
+
+
 def _drawn(element: Element, box: Box, surface: Surface, kit: Kit) -> Drawn:
     """Draw one element, a shared part with everything in it."""
     site = Site(box, surface)
@@ -167,7 +172,7 @@ def _drawn(element: Element, box: Box, surface: Surface, kit: Kit) -> Drawn:
         calls = calls_of(element, site, kit)
         draw(surface, calls)
         return Drawn(element, box, tuple(calls), under)
-    inner = place(part.elements, {"glass": box, "safe": box}, lambda one: natural_of(one, kit))
+    inner = part_boxes(part, box, kit)
     found: list[Call] = []
     for one in part.elements:
         if one.shown:

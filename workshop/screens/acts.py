@@ -11,7 +11,7 @@ from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.numbers import whole_of
 from mosaic.screens import editing
 from mosaic.screens.kinds import KINDS
-from mosaic.screens.rendering import Rendered
+from mosaic.screens.rendering import Rendered, part_boxes
 from mosaic.screens.screen import Screen
 
 SETTABLE = ("text", "lettering", "color", "second", "opaque", "thickness", "shown", "turn", "value", "number")
@@ -114,6 +114,17 @@ def set_fields(asked: Asked) -> Done:
     return Done(editing.changed(asked.screen, asked.needed()[0], **fields), asked.ids)
 
 
+def take_apart(asked: Asked) -> Done:
+    """A shared part as the elements it holds."""
+    ident = asked.needed()[0]
+    element = asked.screen.element(ident)
+    part = asked.rendered.kit.design.part(element.part) if asked.rendered and element else None
+    if part is None or asked.rendered is None:
+        raise BadValueError("this is no shared part that could be taken apart")
+    inner = part_boxes(part, asked.boxes[ident], asked.rendered.kit)
+    return Done(*editing.taken_apart(asked.screen, ident, part, inner, asked.boxes))
+
+
 def recolor(asked: Asked) -> Done:
     """One colour of the screen in place of another, wherever it stands."""
     return Done(editing.recolored(asked.screen, str(asked.values.get("told", "")), str(asked.values.get("shown", ""))), asked.ids)
@@ -140,7 +151,8 @@ def move_guide(asked: Asked) -> Done:
 
 ACTS: dict[str, Callable[[Asked], Done]] = {
     "add": add, "move": move, "size": size, "order": order, "earlier": earlier, "later": later, "remove": remove,
-    "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor, "guide": guide,
+    "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor,
+    "take-apart": take_apart, "guide": guide,
     "drop-guide": drop_guide, "move-guide": move_guide,
 }  # fmt: skip
 

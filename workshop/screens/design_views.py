@@ -29,6 +29,7 @@ from workshop.documents.keys import digest
 from workshop.documents.pages import base_of
 from workshop.documents.services import Change
 from workshop.screens.documents import DesignDocument, ScreenDocument, design_of
+from workshop.screens.forms import OWN_COLOR
 from workshop.screens.pages import own
 from workshop.screens.reports import key_of, kit_of, rendered_of
 from workshop.screens.tabs import tabs_of
@@ -52,6 +53,21 @@ def _choice(name: str, label: str, options: list[tuple[str, str]], value: str) -
     return format_html("<select class='fm-blank' name='{}' aria-label='{}'>{}</select>", name, label, inner)
 
 
+def _color(name: str, label: str, options: list[tuple[str, str]], value: str) -> SafeString:
+    """A choice of a colour by name, and a colour of one's own beside it."""
+    own = value.startswith("#")
+    swatch = format_html(
+        "<span data-when='{}=own'><input type='color' class='fm-swatch' name='{}-own' aria-label='own {}' value='{}'></span>",
+        name, name, label, value if own else "#808080",
+    )  # fmt: skip
+    return _choice(name, label, options, OWN_COLOR if own else value) + swatch
+
+
+def _told_color(values: Any, name: str, before: str) -> str:
+    told = values.get(name, before)
+    return values.get(f"{name}-own", before) if told == OWN_COLOR else told
+
+
 def _part_key(build: Build, part: Part) -> str:
     device = build.to_device()
     return digest("part", part.id, key_of(build, _alone(part), device))
@@ -66,7 +82,7 @@ def design(request: HttpRequest, build_id: int) -> HttpResponse:
     build = own_build(request, build_id)
     overview = overview_of(build)
     row, record = shelf.single(build, DesignDocument), design_of(build)
-    names = [(name, name) for name in names_of(overview.device.passport)]
+    names = [*((name, name) for name in names_of(overview.device.passport)), (OWN_COLOR, "this colour:")]
     letterings = [("", "the first lettering"), *((i.ref, i.name) for i in overview.offered("lettering"))]
     styles = []
     for style in record.styles:
@@ -94,7 +110,10 @@ def design(request: HttpRequest, build_id: int) -> HttpResponse:
 def _filled(record: Design, values: Any) -> Design:
     """The design as the form has it."""
     styles = tuple(
-        replace(s, **{n: values.get(f"{n}-{s.id}", getattr(s, n)).strip() for n in ("name", "color", "second", "lettering")})
+        replace(
+            s, **{n: values.get(f"{n}-{s.id}", getattr(s, n)).strip() for n in ("name", "lettering")},
+            **{n: _told_color(values, f"{n}-{s.id}", getattr(s, n)) for n in ("color", "second")},
+        )
         for s in record.styles if s.id != values.get("drop")
     )  # fmt: skip
     parts = tuple(_filled_part(part, values) for part in record.parts if part.id != values.get("drop"))
@@ -132,7 +151,8 @@ def make_part(request: HttpRequest, build_id: int, screen_id: int) -> HttpRespon
     ids = [one for one in dict.fromkeys([values.get("of", ""), *values.getlist("pick")]) if one]
     rendered = rendered_of(build, shown.record, build.to_device())
     name = values.get("part_name", "").strip()[:60]
-    record, made, ident = made_a_part(shown.record, design_of(build), ids, name, rendered.boxes)
+    into = values.get("part_into", "")
+    record, made, ident = made_a_part(shown.record, design_of(build), ids, name, rendered.boxes, into=into)
     row = shelf.single(build, DesignDocument)
     if row is None:
         row = documents.save_single(DesignDocument, build=build, base=0, record=Design())

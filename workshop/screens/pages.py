@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping
 from string import Formatter
-from typing import Any
+from typing import Any, cast
 
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from django.urls import reverse
 
 from mosaic.device.device import Device
@@ -43,10 +43,14 @@ ALIGNS = {
 }
 
 
-def own(request: HttpRequest, build_id: int, screen_id: int) -> tuple[Build, ScreenDocument]:
+def own(request: HttpRequest, build_id: int, screen_id: int | str) -> tuple[Build, ScreenDocument]:
     """A build of the one signed in, and its screen; anything else is not there."""
     build = own_build(request, build_id)
-    return build, shelf.own(build, ScreenDocument, screen_id)
+    # A screen is drawn with letterings, pictures and the design: all documents are read at once, and it is among them.
+    rows = [row for row in shelf.all_documents(build) if row.kind == ScreenDocument.KIND and row.pk == int(screen_id)]
+    if not rows:
+        raise Http404("no such screen")
+    return build, cast(ScreenDocument, rows[0])
 
 
 def choices_of(overview: Overview, rendered: Rendered | None) -> Choices:
@@ -182,6 +186,7 @@ def page_context(
         "rows": rows_of(screen, chosen, {**names, **{part.id: part.name or part.id for part in design.parts}}),
         "ground_form": GroundForm(None, ground=screen.ground, choices=choices),
         "here": shown.url + (f"?e={','.join(chosen)}" if chosen else ""),
+        "parts": design.parts,
         "ground_words": ground_words(screen.ground),
         "guides": [(guide, guide_words(guide)) for guide in screen.guides],
         "boxes": told_boxes(rendered) if rendered else [],

@@ -88,12 +88,14 @@ def _drawn(build: Build, screen: Screen) -> Rendered | None:
 
 
 def _filled(request: HttpRequest, build: Build, shown: ScreenDocument) -> Done:
-    """The screen as the page's form has it: the blanks of the unfolded element, the ground, and a drag."""
-    screen, values = shown.record, request.POST
-    of, device = values.get("of", ""), build.to_device()
-    rendered = _drawn(build, screen)
-    choices = choices_of(overview_of(build, device=device), rendered)
-    element = screen.element(of)
+    """The screen as the page's form has it: the blanks of the unfolded element and the ground, and a drag."""
+    return _dragged(request, build, _with_blanks(request, build, shown.record))
+
+
+def _with_blanks(request: HttpRequest, build: Build, screen: Screen) -> Screen:
+    values = request.POST
+    choices = choices_of(overview_of(build), _drawn(build, screen))
+    element = screen.element(values.get("of", ""))
     if element is not None and "x_at" in values:
         form = ElementForm(values, element=element, screen=screen, context=choices)
         if not form.is_valid():
@@ -104,15 +106,22 @@ def _filled(request: HttpRequest, build: Build, shown: ScreenDocument) -> Done:
         if not ground.is_valid():
             raise BadValueError(problems_in_words(ground))
         screen = Screen(screen.elements, screen.guides, ground.ground())
-    dragged = tuple(one for one in values.get("drag", "").split(",") if one)
-    if not dragged:
-        return Done(screen, _chosen(values))
+    return screen
+
+
+def _dragged(request: HttpRequest, build: Build, screen: Screen) -> Done:
+    """What is held on the glass moved; on the window grid, if that is asked for."""
+    values, chosen = request.POST, _chosen(request.POST)
+    held = tuple(one for one in values.get("drag", "").split(",") if one)
+    if not held:
+        return Done(screen, chosen)
     dx, dy = whole_of(values.get("dx") or "0", "dx", -4096), whole_of(values.get("dy") or "0", "dy", -4096)
-    if values.get("grid") and rendered is not None and dragged[0] in rendered.boxes:
-        grid = device.passport.grid
-        dx, dy = editing.on_grid(rendered.boxes[dragged[0]], dx, dy, (grid.x_px, grid.y_px))
-    rest = [one for one in _chosen(values) if one not in dragged]
-    return Done(editing.moved(screen, dragged, dx, dy), (*dragged, *rest) if rest and set(dragged) & set(rest) else dragged)
+    rendered = _drawn(build, screen) if values.get("grid") else None
+    if rendered is not None and held[0] in rendered.boxes:
+        grid = rendered.device.passport.grid
+        dx, dy = editing.on_grid(rendered.boxes[held[0]], dx, dy, (grid.x_px, grid.y_px))
+    rest = [one for one in chosen if one not in held]
+    return Done(editing.moved(screen, held, dx, dy), (*held, *rest) if set(held) & set(chosen) else held)
 
 
 def _told(rendered: Rendered, chosen: tuple[str, ...]) -> dict[str, Any]:
@@ -125,11 +134,13 @@ def _told(rendered: Rendered, chosen: tuple[str, ...]) -> dict[str, Any]:
 def preview(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     """What the glass would show under what is being changed, with its picture in the answer; nothing is kept."""
     build, shown = own(request, build_id, screen_id)
-    done = _filled(request, build, shown)
+    # While something is dragged its blanks rest: what was typed in them has been kept before.
+    dragging = bool(request.POST.get("drag"))
+    done = _dragged(request, build, shown.record) if dragging else _filled(request, build, shown)
     rendered = rendered_of(build, done.screen, build.to_device())
     glass = inline_png(glass_png(rendered))
     told = {"glass": glass, **_told(rendered, done.chosen)}
-    if request.POST.get("drag"):  # what is measured of it follows when the hand lets go
+    if dragging:  # what is measured of it follows when the hand lets go
         return live_response(request, told, "screens/partials/dragged.html", dict)
 
     def context() -> dict[str, Any]:

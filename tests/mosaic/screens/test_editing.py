@@ -4,7 +4,7 @@ import pytest
 
 from mosaic.errors import BadValueError
 from mosaic.screens import editing
-from mosaic.screens.rendering import render
+from mosaic.screens.rendering import part_boxes, render
 from mosaic.screens.screen import Anchor, Design, Element, Ground, Guide, Screen, Size
 from tests.mosaic.screens.made_up import all_kinds, device, kit_of
 
@@ -190,6 +190,19 @@ def test_a_shared_part_stands_where_its_elements_stood():
         editing.made_a_part(screen, design, [ident], "Foot", boxes_of(screen, design))
     with pytest.raises(BadValueError, match="choose what the shared part is to hold"):
         editing.made_a_part(THREE, Design(), [], "Foot", {})
+
+
+def test_a_shared_part_is_taken_apart_worked_on_and_put_back_on_all_screens():
+    screen, design, ident = editing.made_a_part(THREE, Design(), ["e2", "e3"], "Foot", boxes_of(THREE))
+    before = render(screen, BOARD, kit_of(BOARD, design))
+    inner = part_boxes(design.parts[0], before.boxes[ident], before.kit)
+    loose, ids = editing.taken_apart(screen, ident, design.parts[0], inner, before.boxes)
+    assert (render(loose, BOARD, kit_of(BOARD, design)).pixels == before.pixels).all()
+    assert loose.element(ids[1]).x.to == ids[0]
+    wider = editing.resized(loose, ids[0], 44, None)
+    again, changed, _ = editing.made_a_part(wider, design, ids, "other", boxes_of(wider), into="p1")
+    assert [(part.id, part.name, part.width) for part in changed.parts] == [("p1", "Foot", 44)]
+    assert again.elements[-1].part == "p1"
 
 
 def test_too_many_elements_are_refused():

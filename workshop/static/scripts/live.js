@@ -83,6 +83,7 @@ function stand(event) {
   if (verb === "get" || elt.id === "drop" || !elt.closest("main")) return;
   event.preventDefault();
   const values = elt.matches("form") ? Object.fromEntries(new FormData(elt)) : JSON.parse(elt.getAttribute("hx-vals") || "{}");
+  tellBusy(true);
   line.add(() => elt.isConnected ? sentBy(issueRequest) : keptNow(path, values));
 }
 const sentBy = issueRequest => new Promise(done => {

@@ -41,10 +41,10 @@ function take({boxes: b, guides: g, chosen: c}) {
 }
 const takeTold = () => take({boxes: JSON.parse(told().boxes || "[]"), guides: JSON.parse(told().guides || "[]"), chosen: (told().chosen || "").split(",").filter(Boolean)});
 
-// The topmost of what stands at a pixel; of two that lie there the smaller, so that what lies inside a large one is reached.
-function at({x, y}) {
+// What stands at a pixel: what is chosen already, else the smallest, so that what lies inside something large is reached.
+function at({x, y}, kept = true) {
   const there = boxes.filter(([, bx, by, w, h, , , , , shown]) => shown && x >= bx && y >= by && x < bx + w && y < by + h).reverse();
-  return there.sort((a, b) => a[3] * a[4] - b[3] * b[4])[0]?.[0] || "";
+  return ((kept && there.find(([id]) => chosen.includes(id))) || there.sort((a, b) => a[3] * a[4] - b[3] * b[4])[0])?.[0] || "";
 }
 
 /** Unfolds what is chosen in the order, and shows its figures; what came in between is dropped. */
@@ -114,11 +114,13 @@ if (overlay) {
       draw(dx, dy);
       previewed();
     },
-    end() {
+    end(event) {
       if (measuring) return;
       const moved = held && (held.dx || held.dy);
       held = null;
-      if (moved) settled();
+      if (moved) { settled(); return; }
+      const id = at(pixelOf(placeIn(event, overlay, field), field), false);
+      if (id && chosen.join() !== id) choose([id]);
     },
     cancel() { held = null; setDrag(0, 0); draw(); },
   });
@@ -150,8 +152,8 @@ document.body.addEventListener("change", event => {
   const first = form().elements.of.value;
   choose(picks.includes(first) ? [first, ...picks.filter(one => one !== first)] : picks);
 }, true);
-document.body.addEventListener("input", event => { if (event.target.matches(".fm-pick, #begin-kind, .fm-guides *, [name=part_name], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
-document.body.addEventListener("change", event => { if (event.target.matches("#begin-kind, .fm-guides *, [name=part_name], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
+document.body.addEventListener("input", event => { if (event.target.matches(".fm-pick, #begin-kind, .fm-guides *, [name=part_name], [name=part_into], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
+document.body.addEventListener("change", event => { if (event.target.matches("#begin-kind, .fm-guides *, [name=part_name], [name=part_into], #copy-to, #to-grid")) event.stopImmediatePropagation(); }, true);
 document.body.addEventListener("htmx:oobAfterSwap", event => { if (event.detail.target.id === "shown") setTimeout(takeTold); });
 
 // Rows of the order, dragged before another one.
