@@ -157,6 +157,8 @@ def across_the_zones(subject: ScreenSubject) -> list[Finding]:
     """Elements on a two-zone panel that stand in both zones."""
     rendered, found = subject.rendered, []
     zones = [box for name, box in rendered.areas.items() if name.startswith("zone")]
+    if not zones:
+        return []
     for one in rendered.drawn:
         ys, xs = np.nonzero(rendered.traces[one.element.id])
         if not len(ys) or (one.box.width >= rendered.surface.width and one.box.height >= rendered.surface.rows):

@@ -118,6 +118,36 @@ def test_a_text_is_laid_under_another_dragged_nudged_typed_lined_up_and_all_undo
     assert complaints == []
 
 
+def test_sizes_and_guides_by_pointer_and_by_keys(workshop, complaints):
+    page = workshop
+    station(page, "Tide & wind board")
+    choose(page, 3)
+    at, zoom = page.locator("#overlay").bounding_box(), page.locator("#overlay").bounding_box()["width"] / 296
+    x, y, w, h, _ = boxes(page)["e3"]
+    page.mouse.move(at["x"] + (x + w) * zoom, at["y"] + (y + h) * zoom)
+    page.mouse.down()
+    page.mouse.move(at["x"] + (x + w - 12) * zoom, at["y"] + (y + h + 5) * zoom, steps=4)
+    page.mouse.up()
+    rest(page)
+    assert boxes(page)["e3"][2:4] == [w - 12, h + 5]
+    page.locator("#overlay").focus()
+    page.keyboard.press("Alt+ArrowRight")
+    page.keyboard.press("Alt+Shift+ArrowDown")
+    page.wait_for_timeout(500)
+    rest(page)
+    assert boxes(page)["e3"][2:4] == [w - 11, h + 13]
+
+    # A guide takes along what stands on it.
+    page.mouse.move(at["x"] + 14 * zoom, at["y"] + 63 * zoom)
+    page.mouse.down()
+    page.mouse.move(at["x"] + 20 * zoom, at["y"] + 63 * zoom, steps=3)
+    page.mouse.up()
+    rest(page)
+    assert record("Tide").guides[0].plus == 20
+    assert {boxes(page)[ident][0] for ident in ("e1", "e2", "e3", "e4", "e5")} == {20}
+    assert complaints == []
+
+
 def test_the_glass_is_what_the_core_draws_and_a_larger_lettering_moves_what_stands_beside(workshop, complaints):
     page = workshop
     build = station(page, "Tide & wind board")

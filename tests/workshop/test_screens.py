@@ -21,7 +21,7 @@ from workshop.lettering.services import add_lettering
 from workshop.screens.acts import ACTS
 from workshop.screens.documents import DesignDocument, ScreenDocument, design_of
 from workshop.screens.files import WRITERS
-from workshop.stations.exchange import pixels_of
+from workshop.stations.exchange import offered_lettering, pixels_of
 from workshop.stations.overview import overview_of
 
 
@@ -313,6 +313,33 @@ def test_a_screen_adds_its_findings_and_its_picture_to_the_build(signed_in, buil
     assert signed_in.get(item.image_url).status_code == 200
     assert signed_in.get(item.image_url.replace(item.image_url.split("/")[-1], "0" * 64 + ".png")).status_code == 404
     assert pixels_of(build, build.to_device(), row.ref).pixels.shape == (64, 128)
+
+
+def test_letterings_keep_what_the_screens_show_and_measuring_counts_it(signed_in, build, row):
+    kept = add_lettering(
+        build=build, name="Kept", plan=LetteringPlan(face="narrow", size_by="pixels", size_px=14, preset="screens")
+    )
+    glyphs = offered_lettering(build, build.to_device(), kept.ref)
+    assert {chr(code) for code in glyphs.by_code} == set("Tide")
+    change(signed_in, row, "e1", text="Ebb", lettering=kept.ref)
+    page = signed_in.get(url("screen", row) + "?e=e1")
+    assert not [f for f in page.context["here_findings"] if f["id"] == "screen.glyph-missing"]
+    measuring = signed_in.get(reverse("measuring", args=[build.pk]))
+    assert "1 text more stands on the screens" in measuring.content.decode()
+    assert measuring.context["written"] == ""
+    signed_in.post(reverse("keep-texts", args=[build.pk]), {"base": 0, "texts": "Ebb"})
+    assert "on the screens of station 5" not in signed_in.get(reverse("measuring", args=[build.pk])).content.decode()
+
+
+def test_the_way_back_leads_to_the_sentence_that_needed_something(signed_in, build, row):
+    here = row.url + "?e=e1"
+    faces = signed_in.get(reverse("faces", args=[build.pk]), {"back": here})
+    assert f'href="{here}"' in faces.content.decode()
+    assert "Back to where this was begun" in signed_in.get(reverse("measuring", args=[build.pk])).content.decode()
+    assert "Back to where this was begun" not in signed_in.get(here).content.decode()
+    assert "Back to where this was begun" not in signed_in.get(reverse("measuring", args=[build.pk])).content.decode()
+    elsewhere = signed_in.get(reverse("faces", args=[build.pk]), {"back": "https://elsewhere.example/builds/1/"})
+    assert "Back to where this was begun" not in elsewhere.content.decode()
 
 
 def test_what_a_screen_names_may_go_and_the_page_stays(signed_in, build, small, row):

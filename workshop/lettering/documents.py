@@ -5,11 +5,12 @@ from typing import Any
 from mosaic.device.notes import Texts
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.source import MOST_BYTES, font_info, kind_of, plain_font
-from mosaic.lettering.texts import parse_texts
+from mosaic.lettering.texts import MOST_LINES, MOST_TEXT, parse_texts
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document, Original
 from workshop.documents.originals import read_upload, store
+from workshop.stations.exchange import offered_texts
 
 MEDIA_TYPES = {"outlines": "font/sfnt", "bdf": "application/x-font-bdf", "pcf": "application/x-font-pcf"}
 
@@ -69,7 +70,15 @@ def read_font(upload: Any) -> bytes:
     return read_upload(upload, MOST_BYTES, "fonts")
 
 
-def texts_of(build: Build) -> str:
-    """What the build's screens show, as it was written."""
+def written_texts(build: Build) -> str:
+    """Texts of the build as they were written by hand."""
     row = shelf.single(build, TextsDocument)
     return row.record.lines if row else ""
+
+
+def texts_of(build: Build) -> str:
+    """What the build's screens show: as it was written by hand, and what stands on the screens themselves."""
+    written = written_texts(build).splitlines()
+    known = set(written)
+    collected = [text for text in offered_texts(build) if text not in known and len(text) <= MOST_TEXT]
+    return "\n".join([*written, *collected[: max(0, MOST_LINES - len(written))]])

@@ -21,7 +21,7 @@ from workshop.documents import shelf
 from workshop.documents.pages import base_of
 from workshop.errors import ConflictError, message_of
 from workshop.lettering import services
-from workshop.lettering.documents import Lettering, TextsDocument, texts_of
+from workshop.lettering.documents import Lettering, TextsDocument, texts_of, written_texts
 from workshop.lettering.pages import all_context, own, report_at
 from workshop.lettering.reports import Report, report_of
 from workshop.lettering.specimens import colored, line_levels
@@ -36,7 +36,7 @@ def _number(text: str) -> int:
 def measuring(request: HttpRequest, build_id: int) -> HttpResponse:
     """Texts and faces measured on this panel."""
     build = own_build(request, build_id)
-    return render(request, "lettering/measuring.html", _context(request, build, texts_of(build)))
+    return render(request, "lettering/measuring.html", _context(request, build, written_texts(build)))
 
 
 def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]:
@@ -50,7 +50,8 @@ def _context(request: HttpRequest, build: Build, written: str) -> dict[str, Any]
     context |= {
         "letterings": letterings, "base": base_of_single(build, TextsDocument),
         "document": shelf.single(build, TextsDocument),
-        "written": written, "shown": shown, "spot_w": width or "", "spot_h": height or "", "typed": typed,
+        "written": written, "collected": len(texts_of(build).splitlines()) - len(written_texts(build).splitlines()),
+         "shown": shown, "spot_w": width or "", "spot_h": height or "", "typed": typed,
         "face_rows": face_table(device), "distance_m": device.viewing_distance_mm / 1000,
     }  # fmt: skip
     if shown is None:

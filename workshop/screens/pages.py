@@ -72,13 +72,13 @@ def told_boxes(rendered: Rendered) -> list[list[Any]]:
 
 
 def told_guides(screen: Screen, device: Device) -> list[list[Any]]:
-    """Guides for the same: id, whether upright, where, what it is called."""
+    """Guides for the same: id, whether upright, where, what it is called, pixels from where it counts."""
     width, height = device.size
     found = []
     for guide in screen.guides:
         length = width if guide.upright else height
         at = {"start": 0, "middle": length // 2, "end": length}[guide.of] + guide.plus
-        found.append([guide.id, int(guide.upright), at, guide.name or guide.id])
+        found.append([guide.id, int(guide.upright), at, guide.name or guide.id, guide.plus])
     return found
 
 

@@ -24,7 +24,7 @@ from workshop.documents import shelf
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
 from workshop.screens.documents import ScreenDocument, design_of
-from workshop.stations.exchange import offered_cells, offered_lettering, pixels_of
+from workshop.stations.exchange import offered_cells, offered_lettering, offered_texts, pixels_of
 
 _rendered = ByteCache("screens", 32 * 2**20)
 
@@ -63,7 +63,15 @@ def key_of(build: Build, screen: Screen, device: Device) -> str:
         row.ref for row in shelf.all_documents(build) if row.KIND in ("lettering", "texts")
     }
     where = [device.viewing_distance_mm, from_record(device.opening) if device.opening else None]
-    return digest("screen", from_record(screen), from_record(design), shelf.closure(build, refs), *panel_part(device), *where)
+    return digest(
+        "screen",
+        offered_texts(build),
+        from_record(screen),
+        from_record(design),
+        shelf.closure(build, refs),
+        *panel_part(device),
+        *where,
+    )
 
 
 def rendered_of(build: Build, screen: Screen, device: Device) -> Rendered:

@@ -6,11 +6,12 @@ from typing import Any
 
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
+from mosaic.screens.texts import texts_in
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
-from workshop.screens.documents import DesignDocument, ScreenDocument
+from workshop.screens.documents import DesignDocument, ScreenDocument, design_of
 from workshop.screens.files import ENDINGS, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures
@@ -34,6 +35,11 @@ class ScreensStation(Station):
             return Pixels(row.name, rendered_of(build, row.record, device).pixels, key_of(build, row.record, device))
         except MosaicError:
             return None
+
+    def texts(self, build: Build) -> list[str]:
+        elements = [e for row in shelf.of_kind(build, ScreenDocument) for e in row.record.elements]
+        elements += [e for part in design_of(build).parts for e in part.elements]
+        return [text for element in elements for text in texts_in(element)]
 
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         return [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]

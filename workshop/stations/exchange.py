@@ -27,6 +27,11 @@ def offered_lettering(build: Build, device: Device, ref: str) -> Lettering | Non
     return next((found for s in stations() if (found := s.lettering(build, device, ref)) is not None), None)
 
 
+def offered_texts(build: Build) -> list[str]:
+    """Texts that the device shows, as the stations know them, each once."""
+    return list(dict.fromkeys(text for station in stations() for text in station.texts(build)))
+
+
 def bring_picture(*, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:
     """A picture that one station has found, as a document of the first that makes some of it."""
     told = {"build": build, "data": data, "file_name": file_name, "name": name, "recipe": recipe, "owner": owner}

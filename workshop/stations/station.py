@@ -128,6 +128,10 @@ class Station:
         """The lettering that a reference names; None where it is none of this station's, or cannot be made."""
         return None
 
+    def texts(self, build: Build) -> list[str]:
+        """Texts that the device shows by its documents, in the notation of texts with values, one a line."""
+        return []
+
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         """For each of its documents what makes its files; each raises `MosaicError` where they do not read back."""
         return []

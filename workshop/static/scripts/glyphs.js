@@ -46,7 +46,15 @@ function wait(event) {
   if (sending || !line.isBusy || !elt.closest("#bench")) return;
   event.preventDefault();
   const act = triggeringEvent?.submitter?.value;
-  line.add(() => document.querySelector(act ? `#bench button[value="${act}"]` : `#bench button[hx-post="${path}"]`)?.click());
+  line.add(() => {
+    const button = document.querySelector(act ? `#bench button[value="${act}"]` : `#bench button[hx-post="${path}"]`);
+    if (!button) return;
+    // Laid a moment ago, it would still send its form as a page; and it has waited already.
+    window.htmx.process(button.form || button);
+    sending = true;
+    button.click();
+    sending = false;
+  });
 }
 
 function key(event) {

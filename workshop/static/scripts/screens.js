@@ -5,10 +5,10 @@ import {drag} from "./lib/drag.js";
 import {arrowStep, pixelOf, placeIn} from "./lib/places.js";
 import {say} from "./lib/slides.js";
 
-const FAR = 8, REST_MS = 350;
+const FAR = 8, REST_MS = 350, NEAR_PX = 7;
 const overlay = document.getElementById("overlay"), told = () => document.getElementById("shown").dataset;
 const field = overlay ? {w: +overlay.getAttribute("viewBox").split(" ")[2], h: +overlay.getAttribute("viewBox").split(" ")[3]} : null;
-let boxes = [], guides = [], chosen = [], held = null, from = null, measuring = null, resting = 0, asked = 0;
+let boxes = [], guides = [], chosen = [], held = null, from = null, measuring = null, resting = 0, asked = 0, sizing = null, guiding = null;
 
 const boxOf = id => boxes.find(box => box[0] === id);
 const mark = (name, numbers, more = "") => `<${name} ${Object.entries(numbers).map(([key, value]) => `${key}="${value}"`).join(" ")} ${more}/>`;
@@ -23,6 +23,7 @@ function draw(dx = 0, dy = 0) {
     if (!box) continue;
     const [, x, y, w, h, base, , byX, byY] = box;
     parts.push(mark("rect", {x: x + dx, y: y + dy, width: Math.max(w, 1), height: Math.max(h, 1)}, 'class="box"'));
+    if (chosen.length === 1 && !dx && !dy) parts.push(mark("rect", {x: x + w - handle(), y: y + h - handle(), width: 2 * handle(), height: 2 * handle()}, 'class="handle"'));
     if (base < y + h) parts.push(mark("line", {x1: x + dx, x2: x + w + dx, y1: base + dy, y2: base + dy}, 'class="base"'));
     for (const by of new Set([byX, byY])) {
       const other = boxOf(by);
@@ -31,6 +32,23 @@ function draw(dx = 0, dy = 0) {
   }
   if (measuring?.a) parts.push(mark("line", {x1: measuring.a.x + .5, y1: measuring.a.y + .5, x2: (measuring.b || measuring.a).x + .5, y2: (measuring.b || measuring.a).y + .5}, 'class="box"'));
   overlay.innerHTML = parts.join("");
+}
+
+// Half a handle's side, in the panel's pixels: as large on the page whatever the zoom.
+const handle = () => NEAR_PX / 2 * field.w / (overlay.getBoundingClientRect().width || field.w);
+const near = (event, x, y) => {
+  const box = overlay.getBoundingClientRect();
+  return Math.abs(event.clientX - box.left - x / field.w * box.width) <= NEAR_PX && Math.abs(event.clientY - box.top - y / field.h * box.height) <= NEAR_PX;
+};
+
+/** The chosen element by its lower right corner: its size becomes one in pixels. */
+function resize(w, h, name) {
+  const fields = form().elements;
+  if (!fields.width_by) return;
+  fields.width_by.value = fields.height_by.value = "pixels";
+  fields.width_pixels.value = Math.max(0, w);
+  fields.height_pixels.value = Math.max(0, h);
+  fields.width_pixels.dispatchEvent(new Event(name, {bubbles: true}));
 }
 
 function take({boxes: b, guides: g, chosen: c}) {
@@ -43,8 +61,8 @@ const takeTold = () => take({boxes: JSON.parse(told().boxes || "[]"), guides: JS
 
 // What stands at a pixel: what is chosen already, else the smallest, so that what lies inside something large is reached.
 function at({x, y}, kept = true) {
-  const there = boxes.filter(([, bx, by, w, h, , , , , shown]) => shown && x >= bx && y >= by && x < bx + w && y < by + h).reverse();
-  return ((kept && there.find(([id]) => chosen.includes(id))) || there.sort((a, b) => a[3] * a[4] - b[3] * b[4])[0])?.[0] || "";
+  const there = boxes.filter(([, bx, by, w, h, , , , , shown]) => shown && x >= bx && y >= by && x < bx + w && y < by + h);
+  return ((kept && there.find(([id]) => chosen.includes(id))) || there.toReversed().toSorted((a, b) => a[3] * a[4] - b[3] * b[4])[0])?.[0] || "";
 }
 
 /** Unfolds what is chosen in the order, and shows its figures; what came in between is dropped. */
@@ -94,6 +112,10 @@ if (overlay) {
     begin(event) {
       const pixel = pixelOf(placeIn(event, overlay, field), field);
       if (measuring) { measuring = {a: pixel, b: pixel}; draw(); return true; }
+      const only = chosen.length === 1 && boxOf(chosen[0]);
+      if (only && near(event, only[1] + only[3], only[2] + only[4])) { sizing = {box: only, x: event.clientX, y: event.clientY}; from = overlay.getBoundingClientRect(); return true; }
+      const line = guides.find(([, upright, at]) => upright ? near(event, at, pixel.y + .5) : near(event, pixel.x + .5, at));
+      if (line && !at(pixel)) { guiding = {line, now: line[2]}; return true; }
       const id = at(pixel);
       if (event.shiftKey) {
         if (id) choose(chosen.includes(id) ? chosen.filter(one => one !== id) : [...chosen, id]);
@@ -107,6 +129,20 @@ if (overlay) {
     },
     move(event) {
       if (measuring) { measuring.b = pixelOf(placeIn(event, overlay, field), field); draw(); measured(); return; }
+      if (sizing) {
+        const w = sizing.box[3] + Math.round((event.clientX - sizing.x) / from.width * field.w), h = sizing.box[4] + Math.round((event.clientY - sizing.y) / from.height * field.h);
+        if (w === sizing.w && h === sizing.h) return;
+        Object.assign(sizing, {w, h});
+        resize(w, h, "input");
+        return;
+      }
+      if (guiding) {
+        const place = placeIn(event, overlay, field), line = guiding.line;
+        guides = guides.map(one => one[0] === line[0] ? [one[0], one[1], Math.round(line[1] ? place.x : place.y), one[3], one[4]] : one);
+        guiding.now = guides.find(one => one[0] === line[0])[2];
+        draw();
+        return;
+      }
       const dx = Math.round((event.clientX - held.x) / from.width * field.w), dy = Math.round((event.clientY - held.y) / from.height * field.h);
       if (dx === held.dx && dy === held.dy) return;
       Object.assign(held, {dx, dy});
@@ -116,17 +152,32 @@ if (overlay) {
     },
     end(event) {
       if (measuring) return;
+      if (sizing) { const {w, h} = sizing; sizing = null; if (w !== undefined) resize(w, h, "change"); return; }
+      if (guiding) {
+        const {line, now} = guiding;
+        guiding = null;
+        if (now !== line[2]) keep(form().dataset.act, {act: "move-guide", guide: line[0], plus: line[4] + now - line[2], of: chosen.join(",")});
+        return;
+      }
       const moved = held && (held.dx || held.dy);
       held = null;
       if (moved) { settled(); return; }
       const id = at(pixelOf(placeIn(event, overlay, field), field), false);
       if (id && chosen.join() !== id) choose([id]);
     },
-    cancel() { held = null; setDrag(0, 0); draw(); },
+    cancel() { held = sizing = guiding = null; setDrag(0, 0); takeTold(); },
   });
   overlay.addEventListener("keydown", event => {
-    const by = arrowStep(event, FAR);
-    if (by) { event.preventDefault(); nudge(by.x, by.y); }
+    const by = arrowStep(event, FAR), only = chosen.length === 1 && boxOf(chosen[0]);
+    if (by && event.altKey) {
+      event.preventDefault();
+      if (!only) return;
+      only[3] = Math.max(0, only[3] + by.x);
+      only[4] = Math.max(0, only[4] + by.y);
+      resize(only[3], only[4], "input");
+      clearTimeout(resting);
+      resting = setTimeout(() => resize(only[3], only[4], "change"), REST_MS);
+    } else if (by) { event.preventDefault(); nudge(by.x, by.y); }
     if (event.key === "Delete" && chosen.length) { event.preventDefault(); keep(form().dataset.act, {act: "remove", of: chosen.join(","), }); }
     if (event.key === "Escape" && chosen.length) choose([]);
   });
