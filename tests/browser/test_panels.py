@@ -134,7 +134,7 @@ def test_a_build_from_another(workshop, live_server, complaints):
     page = workshop
     page.goto(live_server.url + "/builds/new/")
     page.get_by_label("Begin with").select_option(label="Barometer")
-    expect(page.locator(".fm-along")).to_contain_text("3 pictures, 1 lettering, each as it is now")
+    expect(page.locator(".fm-along")).to_contain_text("3 pictures, 1 lettering, 1 screen, each as it is now")
     expect(page.locator("#own-parts")).to_be_hidden()
     page.get_by_label("Call it").fill("Second barometer")
     page.get_by_label("3 pictures").check()
