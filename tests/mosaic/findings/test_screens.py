@@ -184,3 +184,15 @@ def test_all_rules_run_over_a_sound_screen_and_find_nothing():
     sound = Screen((at("text", 4, 2, text="Ebb", lettering="lettering-2"), at("rectangle", 4, 34, "e2")))
     assert screen_findings(subject(sound, replace(BOARD, viewing_distance_mm=300.0))) == []
     assert len(SCREEN_RULES) == 13
+
+
+def test_bytes_that_would_show_another_picture_are_found(monkeypatch):
+    """A wrong bit order in the packer: the virtual panel shows something else."""
+    dev = device("mono-oled-128x64")
+    sound = subject(Screen((at("text", 4, 2, text="Ebb"),)), dev)
+    assert rules.not_shown_as_meant(sound) == []
+    wrong = subject(Screen((at("text", 4, 2, text="Ebb"),)), dev)
+    wrong.rendered.__dict__["packed"] = bytes(int(f"{byte:08b}"[::-1], 2) for byte in sound.rendered.packed)
+    found = rules.not_shown_as_meant(wrong)
+    assert found[0].severity == "must fix"
+    assert "pixels differ on the virtual panel" in found[0].what
