@@ -179,10 +179,6 @@ def across_the_zones(subject: ScreenSubject) -> list[Finding]:
     return found
 
 
-def _words(element: Element) -> str:
-    return element.text
-
-
 def glyphs_missing(subject: ScreenSubject) -> list[Finding]:
     """Characters that a text has and its lettering has not."""
     found, kit = [], subject.rendered.kit
@@ -190,7 +186,7 @@ def glyphs_missing(subject: ScreenSubject) -> list[Finding]:
         font = kit.font(one.element)
         if one.element.kind not in LETTERED or font is None:
             continue
-        gone = dict.fromkeys(c for c in _words(one.element) if not c.isspace() and ord(c) not in font.lettering.by_code)
+        gone = dict.fromkeys(c for c in one.element.text if not c.isspace() and ord(c) not in font.lettering.by_code)
         if not gone:
             continue
         plain = "".join(c for c in one.element.text if c not in gone)

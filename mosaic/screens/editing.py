@@ -103,17 +103,6 @@ def on_grid(box: Box, dx: int, dy: int, grid: tuple[int, int]) -> tuple[int, int
     return across, down
 
 
-def resized(screen: Screen, ident: str, width: int | None, height: int | None) -> Screen:
-    """An element so wide and high, in pixels; None leaves that way as it is."""
-    element = screen.element(ident)
-    if element is None:
-        return screen
-    return changed(
-        screen, ident, width=element.width if width is None else Size("pixels", width),
-        height=element.height if height is None else Size("pixels", height),
-    )  # fmt: skip
-
-
 def ordered(screen: Screen, ident: str, to: int) -> Screen:
     """An element drawn as the one with this number, from 0, the first beneath all others."""
     element = screen.element(ident)
@@ -138,13 +127,6 @@ def _freed(element: Element, gone: set[str], boxes: Boxes) -> Element:
     if gone & set(element.members):
         change["members"] = tuple(member for member in element.members if member not in gone)
     return replace(element, **change) if change else element
-
-
-def dependents(screen: Screen, ids: Any) -> tuple[str, ...]:
-    """Elements placed by any of these, or as large as one of them, themselves not among them."""
-    gone = set(ids)
-    rest = [element for element in screen.elements if element.id not in gone]
-    return tuple(e.id for e in rest if {e.x.to, e.y.to, e.width.to, e.height.to} & gone)
 
 
 def removed(screen: Screen, ids: Any, boxes: Boxes) -> Screen:

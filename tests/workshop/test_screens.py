@@ -207,8 +207,6 @@ class TestActs:
     def test_rows_sizes_and_places(self, signed_in, row):
         act(signed_in, row, act="add", kind="row", pick=["e1", "e2"])
         assert now(row).elements[0].kind == "row"
-        act(signed_in, row, act="size", of="e2", w="12", h="5")
-        assert now(row).element("e2").width == Size("pixels", 12)
         act(signed_in, row, act="order", of="e2", to="0")
         assert now(row).elements[0].id == "e2"
 

@@ -20,6 +20,7 @@ from workshop.lettering.documents import Lettering
 from workshop.panels.models import Comparison, OwnBoard, OwnPassport
 from workshop.pictures.documents import Animation, Figure, Picture, Strip
 from workshop.pictures.models import Variant
+from workshop.screens.documents import ScreenDocument
 
 PASSWORD = "a-long-password-1"
 
@@ -48,6 +49,7 @@ MAKING = {
     "a build": ("/builds/new/", "/builds/new/", {"name": "Slipway lamp", "panel": "mono-oled-128x64", "board": "low-power"}, Build),
     "a picture": ("pictures/", "pictures/add/", {"picture": upload}, Picture),
     "a lettering": ("lettering/faces/", "lettering/faces/start/", {"face": "mono"}, Lettering),
+    "a screen": ("screens/", "screens/add/", {"name": "Slip"}, ScreenDocument),
     "a strip": ("pictures/strips/", "pictures/strips/add/", {"sheet": upload}, Strip),
     "a figure": ("pictures/figures/", "pictures/figures/add/", {"name": "Clock"}, Figure),
     "an animation": ("pictures/animations/", "pictures/animations/add/", {"frames": clip}, Animation),

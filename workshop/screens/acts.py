@@ -69,11 +69,6 @@ def move(asked: Asked) -> Done:
     return Done(editing.moved(asked.screen, asked.needed(), dx, dy), asked.ids)
 
 
-def size(asked: Asked) -> Done:
-    width, height = asked.number("w", 0), asked.number("h", 0)
-    return Done(editing.resized(asked.screen, asked.needed()[0], width, height), asked.ids)
-
-
 def order(asked: Asked) -> Done:
     return Done(editing.ordered(asked.screen, asked.needed()[0], asked.number("to", 0)), asked.ids)
 
@@ -150,7 +145,7 @@ def move_guide(asked: Asked) -> Done:
 
 
 ACTS: dict[str, Callable[[Asked], Done]] = {
-    "add": add, "move": move, "size": size, "order": order, "earlier": earlier, "later": later, "remove": remove,
+    "add": add, "move": move, "order": order, "earlier": earlier, "later": later, "remove": remove,
     "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor,
     "take-apart": take_apart, "guide": guide,
     "drop-guide": drop_guide, "move-guide": move_guide,

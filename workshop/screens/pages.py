@@ -14,9 +14,8 @@ from mosaic.lettering.measure import pitch_mm
 from mosaic.links import total_s, wire_steps
 from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.reading import arc_minutes
-from mosaic.panels.windows import Rect, addressable, rect_to_host
-from mosaic.panels.wire import window_parts
 from mosaic.screens.kinds import KINDS
+from mosaic.screens.readings import sent_alone
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.screen import Element, Ground, Screen
 from workshop.builds.models import Build
@@ -80,24 +79,6 @@ def told_guides(screen: Screen, device: Device) -> list[list[Any]]:
         at = {"start": 0, "middle": length // 2, "end": length}[guide.of] + guide.plus
         found.append([guide.id, int(guide.upright), at, guide.name or guide.id, guide.plus])
     return found
-
-
-def sent_alone(rendered: Rendered, ident: str) -> tuple[Any, int, float] | None:
-    """(window as it is sent, its pixel bytes, ms on the link) of an element's box; None where nothing of it is on the glass."""
-    device, box = rendered.device, rendered.boxes[ident]
-    passport, (width, height) = device.passport, device.size
-    left, top, right, bottom = max(0, box.x), max(0, box.y), min(width, box.right), min(height, box.bottom)
-    if left >= right or top >= bottom:
-        return None
-    host = rect_to_host(Rect(left, top, right - left, bottom - top), passport, device.turn)
-    window = addressable(host, passport, device.turn)
-    size = passport.format.frame_bytes(window.width, window.height)
-    try:
-        parts = window_parts(passport, device.turn, window, bytes(size))
-    except MosaicError:
-        return None
-    seconds = float(total_s(wire_steps(parts, device.link)))
-    return window, size, seconds * 1000
 
 
 def readings_of(rendered: Rendered, ids: tuple[str, ...]) -> dict[str, Any]:

@@ -74,8 +74,6 @@ def test_removing_leaves_the_others_where_they_stand():
     before = boxes_of(THREE)
     left = editing.removed(THREE, ["e1"], before)
     assert corners(left, "e2", "e3") == [(34, 20), (35, 41)]
-    assert editing.dependents(THREE, ["e1"]) == ("e2",)
-    assert editing.dependents(THREE, ["e3"]) == ()
     wide = Screen((*THREE.elements, Element("e4", "bar", width=Size("as", to="e2"), height=Size("until", to="e2"))))
     kept = editing.removed(wide, ["e2"], boxes_of(wide))
     assert (kept.element("e4").width, kept.element("e4").height) == (Size("pixels", 30), Size("pixels", 36))
@@ -199,7 +197,7 @@ def test_a_shared_part_is_taken_apart_worked_on_and_put_back_on_all_screens():
     loose, ids = editing.taken_apart(screen, ident, design.parts[0], inner, before.boxes)
     assert (render(loose, BOARD, kit_of(BOARD, design)).pixels == before.pixels).all()
     assert loose.element(ids[1]).x.to == ids[0]
-    wider = editing.resized(loose, ids[0], 44, None)
+    wider = editing.changed(loose, ids[0], width=Size("pixels", 44))
     again, changed, _ = editing.made_a_part(wider, design, ids, "other", boxes_of(wider), into="p1")
     assert [(part.id, part.name, part.width) for part in changed.parts] == [("p1", "Foot", 44)]
     assert again.elements[-1].part == "p1"
