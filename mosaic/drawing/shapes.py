@@ -159,6 +159,38 @@ def text(s: Surface, x: int, base: int, words: str, lettering: Lettering, colors
             kernels.picture(s.values, s.top, pen + letter.left, base - letter.top, letter.levels, table)
 
 
+def plot(
+    s: Surface,
+    x: int,
+    y: int,
+    w: int,
+    h: int,
+    thickness: int,
+    low: int,
+    high: int,
+    past: Sequence[int | None],
+    room: int,
+    color: int,
+) -> None:
+    """The last readings in a box, `room` of them at equal steps, the newest at the right: a line from each to the next.
+
+    A reading stands between `low`, the lowest row, and `high`, the uppermost, held within; None breaks the line, and one
+    that stands alone is a point.
+    """  # fmt: skip
+    _check(x, y, sizes=(w, h, thickness))
+    if room < 2 or w < 1 or h < 1 or low == high:
+        return
+    before: Point | None = None
+    for number, reading in enumerate(past[-room:], room - min(room, len(past))):
+        here = None
+        if reading is not None:
+            part, span = (reading - low, high - low) if high > low else (low - reading, low - high)
+            part = min(max(part, 0), span)
+            here = (x + (w - 1) * number // (room - 1), y + h - 1 - (2 * part * (h - 1) + span) // (2 * span))
+            line(s, *(before or here), *here, thickness, color)
+        before = here
+
+
 def glyph(s: Surface, x: int, y: int, levels: npt.NDArray[np.uint8], bits: int, colors: Sequence[int | None]) -> None:
     """(H, W) levels of 1, 2 or 4 bits, with a colour for each level; None leaves what is there."""
     if bits not in (1, 2, 4) or len(colors) != 1 << bits:

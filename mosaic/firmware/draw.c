@@ -39,6 +39,30 @@ static void lay(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
     }
 }
 
+/* A box as the bytes lie, of one as the reader sees it. */
+static void turn_box(const draw_surface *s, int32_t *x, int32_t *y, int32_t *w, int32_t *h) {
+    if (!s->turn) return;
+    const int32_t from = s->turn & 4 || s->turn == 8 ? s->seen_width - *x - *w : *x; /* in the glass before it is mirrored */
+    const int32_t rest = s->seen_width - from - *w, below = s->seen_height - *y - *h, wide = *w;
+    switch (s->turn & 3) {
+        case 0: *x = from; break;
+        case 1: *x = *y; *y = rest; *w = *h; *h = wide; break;
+        case 2: *x = rest; *y = below; break;
+        default: *x = below; *y = from; *w = *h; *h = wide; break;
+    }
+}
+
+draw_surface draw_within(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h) {
+    draw_surface inner = *s;
+    turn_box(s, &x, &y, &w, &h);
+    inner.clip_x = most(x, s->clip_right ? s->clip_x : 0);
+    inner.clip_y = most(y, s->clip_right ? s->clip_y : 0);
+    inner.clip_right = s->clip_right ? least(x + w, s->clip_right) : x + w;
+    inner.clip_bottom = s->clip_right ? least(y + h, s->clip_bottom) : y + h;
+    if (inner.clip_right <= inner.clip_x) inner.clip_x = inner.clip_right = 1;
+    return inner;
+}
+
 /* A box of one colour: clipped, turned, and sent or laid into the buffer. */
 void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
     const int32_t right = least(x + w, row_width(s)), bottom = least(y + h, end_row(s));
@@ -47,15 +71,14 @@ void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h
     w = right - x;
     h = bottom - y;
     if (w <= 0 || h <= 0) return;
-    if (s->turn) {
-        const int32_t from = s->turn & 4 || s->turn == 8 ? s->seen_width - right : x; /* in the glass before it is mirrored */
-        const int32_t rest = s->seen_width - from - w, below = s->seen_height - bottom, wide = w;
-        switch (s->turn & 3) {
-            case 0: x = from; break;
-            case 1: x = y; y = rest; w = h; h = wide; break;
-            case 2: x = rest; y = below; break;
-            default: x = below; y = from; w = h; h = wide; break;
-        }
+    turn_box(s, &x, &y, &w, &h);
+    if (s->clip_right) {
+        const int32_t end = least(x + w, s->clip_right), under = least(y + h, s->clip_bottom);
+        x = most(x, s->clip_x);
+        y = most(y, s->clip_y);
+        w = end - x;
+        h = under - y;
+        if (w <= 0 || h <= 0) return;
     }
     if (s->area) { s->area(s->context, x, y, w, h, c); return; }
     for (int32_t row = y; row < y + h; row++) {
@@ -262,6 +285,9 @@ static int behind(direction d, int32_t dx, int32_t dy) {
     return cross > 0 || (cross == 0 && d.x * dx + d.y * dy > 0);
 }
 
+int32_t draw_across(int32_t degrees) { return direction_of(degrees).x; }
+int32_t draw_along(int32_t degrees) { return direction_of(degrees).y; }
+
 void draw_sector(const draw_surface *s, int32_t cx, int32_t cy, int32_t r, int32_t t, int32_t start, int32_t span, uint32_t c) {
     if (span >= 360) { draw_ring(s, cx, cy, r, t, c); return; }
     if (span <= 0) return;
@@ -352,10 +378,11 @@ static const char *decoded(const char *at, uint32_t *code) {
     return at;
 }
 
-void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words, const draw_font *font, const int32_t *colors) {
-    uint32_t code, last = 0;
-    while (*words) {
-        words = decoded(words, &code);
+/* The next letter of a line that the font has, or 0 at its end; `by` is how far it moves behind the last one. */
+static const draw_letter *next_letter(const char **words, const draw_font *font, uint32_t *last, int32_t *by) {
+    uint32_t code;
+    while (**words) {
+        *words = decoded(*words, &code);
         int32_t low = 0, high = font->count;
         while (low < high) {
             const int32_t middle = (low + high) / 2;
@@ -363,13 +390,60 @@ void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words
             else high = middle;
         }
         if (low == font->count || font->letters[low].code != code) continue;
+        *by = 0;
         for (int32_t i = 0; i < font->kern_count; i++) {
-            if (font->kerns[i].first == last && font->kerns[i].second == code) x += font->kerns[i].by;
+            if (font->kerns[i].first == *last && font->kerns[i].second == code) *by += font->kerns[i].by;
         }
-        const draw_letter *letter = font->letters + low;
+        *last = code;
+        return font->letters + low;
+    }
+    return 0;
+}
+
+void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words, const draw_font *font, const int32_t *colors) {
+    uint32_t last = 0;
+    int32_t by;
+    for (const draw_letter *letter; (letter = next_letter(&words, font, &last, &by)) != 0; x += letter->advance) {
+        x += by;
         draw_glyph(s, x + letter->left, base - letter->top, letter->w, letter->h, font->pixels + letter->at, font->bits, colors);
-        x += letter->advance;
-        last = code;
+    }
+}
+
+int32_t draw_width(const char *words, const draw_font *font) {
+    uint32_t last = 0;
+    int32_t by, x = 0;
+    for (const draw_letter *letter; (letter = next_letter(&words, font, &last, &by)) != 0;) x += by + letter->advance;
+    return x;
+}
+
+int32_t draw_remember(int32_t *past, int32_t room, int32_t held, int32_t reading) {
+    if (held == room) {
+        for (int32_t i = 1; i < room; i++) past[i - 1] = past[i];
+        held--;
+    }
+    past[held] = reading;
+    return held + 1;
+}
+
+/* a * b / c, rounded to the nearest, for numbers not below zero. */
+static int32_t share(int32_t a, int32_t b, int32_t c) { return (int32_t)((2 * (int64_t)a * b + c) / (2 * (int64_t)c)); }
+
+void draw_plot(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t t, int32_t low, int32_t high,
+               const int32_t *past, int32_t held, int32_t room, uint32_t c) {
+    if (room < 2 || w < 1 || h < 1 || low == high) return;
+    const int32_t count = least(room, held);
+    int32_t bx = 0, by = -1; /* of the reading before; -1 for none */
+    int drawn = 0;
+    for (int32_t i = 0; i < count; i++) {
+        const int32_t reading = past[held - count + i];
+        if (reading == DRAW_MISSING) { drawn = 0; continue; }
+        const int32_t span = high > low ? high - low : low - high;
+        const int32_t part = high > low ? most(0, least(reading, high) - low) : most(0, low - most(reading, high));
+        const int32_t px = x + (w - 1) * (room - count + i) / (room - 1), py = y + h - 1 - share(part, h - 1, span);
+        if (!drawn) { bx = px; by = py; drawn = 1; }
+        draw_line(s, bx, by, px, py, t, c);
+        bx = px;
+        by = py;
     }
 }
 

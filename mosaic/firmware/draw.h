@@ -28,7 +28,12 @@ typedef struct {
     /* Without a buffer: called for each box of one colour, clipped and turned; it sets a window and sends the pixels. */
     void (*area)(void *context, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c);
     void *context;
+    /* Nothing is drawn outside of this box, where the bytes lie; a clip_right of 0 is none. Set by draw_within. */
+    int32_t clip_x, clip_y, clip_right, clip_bottom;
 } draw_surface;
+
+/* The same surface, of which only a box can be drawn on. */
+draw_surface draw_within(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h);
 
 void draw_dot(const draw_surface *s, int32_t x, int32_t y, uint32_t c);
 void draw_run(const draw_surface *s, int32_t x, int32_t y, int32_t w, uint32_t c);
@@ -79,6 +84,18 @@ typedef struct {
 } draw_font;
 /* A line of UTF-8 from the pen at x on a base line; a colour for each level. Letters that the font has not are skipped. */
 void draw_text(const draw_surface *s, int32_t x, int32_t base, const char *words, const draw_font *font, const int32_t *colors);
+/* Pixels from the pen's first place to its last. */
+int32_t draw_width(const char *words, const draw_font *font);
+/* The last readings of a value, the newest last: one more; from `room` on the oldest goes. Gives how many are held then. */
+#define DRAW_MISSING INT32_MIN
+int32_t draw_remember(int32_t *past, int32_t room, int32_t held, int32_t reading);
+/* The last `room` of the readings that are held, at equal steps in a box, the newest at the right, between low, the lowest row,
+   and high. A reading of DRAW_MISSING breaks the line. */
+void draw_plot(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, int32_t t, int32_t low, int32_t high,
+               const int32_t *past, int32_t held, int32_t room, uint32_t c);
+/* A direction clockwise from straight up: to the right and downwards, in parts of 16,384. */
+int32_t draw_across(int32_t degrees);
+int32_t draw_along(int32_t degrees);
 /* A bit a pixel, rows of whole bytes, the leftmost in bit 7: where it is 1, the colour. */
 void draw_stencil(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *data, uint32_t c);
 

@@ -1,7 +1,7 @@
 # Drawing into the bytes of a panel, by the rules of docs/drawing.md. Plain Python: no classes, no other modules.
 # A surface is a list: see surface(). Colours are palette numbers, or a pixel's own bytes as one number, high byte first.
 
-BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH, SEEN_HEIGHT = range(15)
+BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH, SEEN_HEIGHT, CLIP = range(16)
 
 
 # bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
@@ -10,13 +10,13 @@ BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH
 # turn: 0 where the bytes lie as the reader sees them; else they lie as the glass does, which is turned clockwise by so many
 # quarters before the reader, and then mirrored left to right with 4 (8 for mirrored alone). Calls are in his coordinates.
 def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn=0, seen_width=0, seen_height=0):
-    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height]
+    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height, None]
 
 
 # Without a buffer: area(x, y, w, h, c) is called for each box of one colour, clipped and turned; it sets a window and sends
 # the pixels.
 def direct(area, width, rows, turn=0, seen_width=0, seen_height=0):
-    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0, turn, seen_width, seen_height]
+    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0, turn, seen_width, seen_height, None]
 
 
 def first_row(s):
@@ -62,6 +62,23 @@ def lay(s, x, y, c):
         at += s[PLANE]
 
 
+def turn_box(s, x, y, w, h):
+    """A box as the bytes lie, of one as the reader sees it."""
+    turn = s[TURN]
+    if not turn:
+        return x, y, w, h
+    start = s[SEEN_WIDTH] - x - w if turn & 4 or turn == 8 else x
+    rest, below = s[SEEN_WIDTH] - start - w, s[SEEN_HEIGHT] - y - h
+    return ((start, y, w, h), (y, rest, h, w), (rest, below, w, h), (below, start, h, w))[turn & 3]
+
+
+def within(s, x, y, w, h):
+    """The same surface, of which only a box can be drawn on."""
+    x, y, w, h = turn_box(s, x, y, w, h)
+    left, top, right, bottom = s[CLIP] or (x, y, x + w, y + h)
+    return [*s[:CLIP], (max(x, left), max(y, top), min(x + w, right), min(y + h, bottom))]
+
+
 def fill(s, x, y, w, h, c):
     """A box of one colour: clipped, turned, and sent or laid into the buffer."""
     right, bottom = min(x + w, row_width(s)), min(y + h, end_row(s))
@@ -69,18 +86,14 @@ def fill(s, x, y, w, h, c):
     w, h = right - x, bottom - y
     if w <= 0 or h <= 0:
         return
-    turn = s[TURN]
-    if turn:
-        start = s[SEEN_WIDTH] - right if turn & 4 or turn == 8 else x
-        rest, below = s[SEEN_WIDTH] - start - w, s[SEEN_HEIGHT] - bottom
-        if turn & 3 == 0:
-            x = start
-        elif turn & 3 == 1:
-            x, y, w, h = y, rest, h, w
-        elif turn & 3 == 2:
-            x, y = rest, below
-        else:
-            x, y, w, h = below, start, h, w
+    x, y, w, h = turn_box(s, x, y, w, h)
+    if s[CLIP]:
+        left, top, right, bottom = s[CLIP]
+        right, bottom = min(x + w, right), min(y + h, bottom)
+        x, y = max(x, left), max(y, top)
+        w, h = right - x, bottom - y
+        if w <= 0 or h <= 0:
+            return
     if not s[BITS]:
         s[BUF](x, y, w, h, c)
         return
@@ -450,6 +463,37 @@ def text(s, x, base, words, font, colors):
         glyph(s, x + left, base - top, w, h, pixels[at : at + h * ((w * bits + 7) >> 3)], bits, colors)
         x += advance
         last = code
+
+
+def width(words, font):
+    """Pixels from the pen's first place to its last."""
+    _, letters, _, kerns = font
+    x, last = 0, 0
+    for character in words:
+        code = ord(character)
+        if code in letters:
+            x += kerns.get((last, code), 0) + letters[code][5]
+            last = code
+    return x
+
+
+def plot(s, x, y, w, h, t, low, high, past, room, c):
+    """The last `room` readings of a list at equal steps, the newest at the right, between low and high; None breaks the line."""
+    if room < 2 or w < 1 or h < 1 or low == high:
+        return
+    count = min(room, len(past))
+    before = None
+    for i in range(count):
+        reading = past[len(past) - count + i]
+        if reading is None:
+            before = None
+            continue
+        span = abs(high - low)
+        part = max(0, min(reading, high) - low) if high > low else max(0, low - max(reading, high))
+        here = x + (w - 1) * (room - count + i) // (room - 1), y + h - 1 - (2 * part * (h - 1) + span) // (2 * span)
+        first = before or here
+        line(s, first[0], first[1], here[0], here[1], t, c)
+        before = here
 
 
 def stencil(s, x, y, w, h, data, c):

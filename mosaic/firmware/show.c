@@ -126,3 +126,17 @@ int32_t show_date(char *out, int32_t days, int32_t form) {
             return ended(out, put(at, weekdays[(shifted + 2u) % 7u]));
     }
 }
+
+int32_t show_words(char *out, const char *words, int32_t most) {
+    int32_t count = 0;
+    while (count < most && words[count]) {
+        out[count] = words[count];
+        count++;
+    }
+    /* Not half a character: bytes that go on with one are left out with its beginning. */
+    if (words[count]) {
+        while (count && ((uint8_t)words[count] & 0xC0u) == 0x80u) count--;
+    }
+    out[count] = 0;
+    return count;
+}

@@ -23,6 +23,9 @@ int32_t show_duration(char *out, int32_t seconds, int32_t form);
 /* Days since 1970-01-01. form: 0 yyyy-mm-dd, 1 dd.mm., 2 dd.mm.yyyy, 3 mm/dd, 4 d mon, 5 weekday. */
 int32_t show_date(char *out, int32_t days, int32_t form);
 
+/* Words as they are, at most so many bytes of them, whole characters of UTF-8. */
+int32_t show_words(char *out, const char *words, int32_t most);
+
 #ifdef __cplusplus
 }
 #endif

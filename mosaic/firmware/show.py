@@ -51,6 +51,13 @@ def duration(seconds, form):
     return text + ":" + digits(total % 60, 2) if form == 2 else text
 
 
+# Words as they are, at most so many bytes of them in UTF-8, whole characters.
+def words(text, most):
+    while len(text.encode()) > most:
+        text = text[:-1]
+    return text
+
+
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 

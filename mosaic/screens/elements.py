@@ -1,5 +1,6 @@
 """How large each kind of element is by itself, and which calls draw it; `mosaic.screens.kinds` lists them."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -8,30 +9,28 @@ from typing import Any
 import numpy as np
 
 from mosaic.drawing.shapes import UNIT, direction
-from mosaic.drawing.surface import Surface
-from mosaic.screens.calls import Font, Image
+from mosaic.screens.calls import Font, Image, Past
 from mosaic.screens.colors import GROUND, color_value
-from mosaic.screens.kit import Kit, beneath, image_of, key_of
+from mosaic.screens.kit import Kit, following, image_of, key_of
 from mosaic.screens.placing import Box, Natural
 from mosaic.screens.screen import Element
+from mosaic.screens.symbols import Symbol, Whole, least, most
+from mosaic.screens.words import Words
 
 Given = list[tuple[str, tuple[Any, ...]]]
 """Calls without whose they are: (name, what is given)."""
 NO_LETTERING = Natural(24, 12, 10)
-PADDING = 4
+PADDING, SCROLLED_PX = 4, 2
+"""Pixels round the words of a button or list; pixels by which a text runs on each tenth of a second."""
 USUAL = Natural(40, 24, 24)
 
 
 @dataclass(frozen=True)
 class Site:
-    """Where an element is drawn: its box, and the surface as it is before."""
+    """Where an element is drawn: its box, and the one colour that lies in it whatever the values are; None where that varies."""
 
     box: Box
-    surface: Surface
-
-    @property
-    def ground(self) -> int | None:
-        return beneath(self.surface, self.box)
+    ground: int | None
 
 
 def sized(width: int, height: int) -> Callable[[Element, Kit], Natural]:
@@ -40,23 +39,28 @@ def sized(width: int, height: int) -> Callable[[Element, Kit], Natural]:
     return lambda element, kit: own
 
 
-def _line_width(font: Font | None, text: str) -> int:
-    return font.lettering.width_of(text) if font else 0
+def text_of(element: Element) -> str:
+    """The text that an element shows; of one that shows a value, that value in its shape."""
+    if element.kind != "value":
+        return element.text
+    return f"{{{element.of}{':' if element.shape else ''}{element.shape}}}" if element.of else ""
 
 
 def text_size(element: Element, kit: Kit) -> Natural:
-    """From the pen's first place to its last, as high as a line of the lettering."""
+    """From the pen's first place to its last, of the widest that the text can be; as high as a line of the lettering."""
     font = kit.font(element)
     if font is None:
         return NO_LETTERING
-    return Natural(_line_width(font, element.text), font.lettering.line_height, font.lettering.ascent)
+    return Natural(kit.widest(font, text_of(element)), font.lettering.line_height, font.lettering.ascent)
 
 
-def _line(kit: Kit, font: Font, text: str, x: int, base: int, ink: int, ground: int | None) -> Given:
-    return [("text", (x, base, text, font, kit.levels(font, ink, ground)))] if text.strip() else []
+def _line(kit: Kit, font: Font, words: str | Words, x: Whole, base: Whole, ink: Whole, ground: Whole | None) -> Given:
+    if isinstance(words, str) and not words.strip():
+        return []
+    return [("text", (x, base, words, font, kit.levels(font, ink, ground)))]
 
 
-def _aligned(room: int, wide: int, align: str) -> int:
+def _aligned(room: Whole, wide: Whole, align: str) -> Any:
     return {"start": 0, "middle": (room - wide) // 2, "end": room - wide}[align]
 
 
@@ -73,18 +77,73 @@ def text_calls(element: Element, site: Site, kit: Kit) -> Given:
     calls, ground = _grounded(element, site, kit)
     if font is None:
         return calls
-    x = box.x + _aligned(box.width, _line_width(font, element.text), element.align)
-    return calls + _line(kit, font, element.text, x, box.base, kit.color(element), ground)
+    words, ink = kit.words(text_of(element)), kit.color(element)
+    wide = kit.width(font, words)
+    if element.overflow == "reach" or element.width.by == "own" or wide <= box.width:
+        return calls + _line(kit, font, words, box.x + _aligned(box.width, wide, element.align), box.base, ink, ground)
+    return calls + _too_wide(element, box, kit, font, words, wide, ink, ground)
 
 
-def wrapped(font: Font, text: str, width: int) -> list[str]:
-    """Lines of a text broken at blanks, and where it says so; a word that is wider stands alone, and reaches out."""
+def _too_wide(
+    element: Element, box: Box, kit: Kit, font: Font, words: str | Words, wide: Whole, ink: Whole, ground: int | None
+) -> Given:
+    """What stands for words that are wider than their box."""
+    if element.overflow in ("dashes", "largest"):
+        instead = "-" * _fitting(font, "-", box.width)
+        if element.overflow == "largest" and (negative := sign_of(element, kit)) is not None:
+            nines = _nines(font, box.width, element, kit, negative=bool(negative))
+            instead = nines or instead
+        x = box.x + _aligned(box.width, font.lettering.width_of(instead), element.align)
+        return _line(kit, font, instead, x, box.base, ink, ground)
+    within = (box.x, box.y, box.width, box.height)
+    if element.overflow == "clip":
+        return [("within", within), *_line(kit, font, words, box.x, box.base, ink, ground), ("beyond", ())]
+    # A text that runs is followed by itself, with a gap.
+    gap = font.lettering.line_height
+    room = kit.widest(font, text_of(element)) + gap
+    x = box.x - kit.tick() * SCROLLED_PX % room
+    first, second = (_line(kit, font, words, at, box.base, ink, ground) for at in (x, x + room))
+    return [("within", within), *first, *second, ("beyond", ())]
+
+
+def _fitting(font: Font, mark: str, room: Whole) -> int:
+    """How often a mark fits, at most 12 times."""
+    return max((n for n in range(13) if font.lettering.width_of(mark * n) <= room), default=0)
+
+
+def sign_of(element: Element, kit: Kit) -> Any:
+    """Whether the one number that an element shows lies below zero; None where it shows none, or several."""
+    fields = kit.fields(text_of(element))
+    raw = kit.raw(fields[0].value) if len(fields) == 1 and fields[0].value.kind == "number" else None
+    return None if raw is None else raw < 0
+
+
+def _nines(font: Font, room: Whole, element: Element, kit: Kit, *, negative: bool) -> str:
+    """The largest number of nines with the field's decimals that fits; "" where none does."""
+    decimals = kit.fields(text_of(element))[0].number.decimals
+    behind = f".{'9' * decimals}" if decimals else ""
+    fits = [
+        words for words in (f"{'-' if negative else ''}{'9' * n}{behind}" for n in range(1, 10))
+        if font.lettering.width_of(words) <= room
+    ]  # fmt: skip
+    return fits[-1] if fits else ""
+
+
+_BLANK = re.compile(r" (?![^{]*\})")
+"""A blank that is not part of a value in braces."""
+
+
+def wrapped(font: Font, text: str, width: Whole, kit: Kit) -> list[str]:
+    """Lines of a text broken at blanks, and where it says so; a word that is wider stands alone, and reaches out.
+
+    Values count with their widest form, so that lines do not break anew with each reading.
+    """
     lines: list[str] = []
     for paragraph in text.splitlines() or [""]:
         line = ""
-        for word in paragraph.split(" "):
+        for word in _BLANK.split(paragraph):
             longer = f"{line} {word}" if line else word
-            if line and font.lettering.width_of(longer) > width:
+            if line and width < kit.widest(font, longer):
                 lines.append(line)
                 longer = word
             line = longer
@@ -100,8 +159,8 @@ def block_size(element: Element, kit: Kit) -> Natural:
     pitch = font.lettering.line_height + element.gap
     wide = element.width.pixels if element.width.by == "pixels" else 0
     if wide:
-        lines = wrapped(font, element.text, wide)
-    widest = max(_line_width(font, line) for line in lines)
+        lines = wrapped(font, element.text, wide, kit)
+    widest = max(kit.widest(font, line) for line in lines)
     return Natural(widest, pitch * len(lines) - element.gap, font.lettering.ascent)
 
 
@@ -110,10 +169,11 @@ def block_calls(element: Element, site: Site, kit: Kit) -> Given:
     calls, ground = _grounded(element, site, kit)
     if font is None:
         return calls
-    for number, line in enumerate(wrapped(font, element.text, box.width)):
+    for number, line in enumerate(wrapped(font, element.text, box.width, kit)):
         base = box.y + font.lettering.ascent + number * (font.lettering.line_height + element.gap)
-        x = box.x + _aligned(box.width, _line_width(font, line), element.align)
-        calls += _line(kit, font, line, x, base, kit.color(element), ground)
+        words = kit.words(line)
+        x = box.x + _aligned(box.width, kit.width(font, words), element.align)
+        calls += _line(kit, font, words, x, base, kit.color(element), ground)
     return calls
 
 
@@ -127,12 +187,13 @@ def list_calls(element: Element, site: Site, kit: Kit) -> Given:
     under = _against(element, site, kit)
     for number, line in enumerate(element.text.splitlines()):
         top = box.y + number * (font.lettering.line_height + element.gap)
-        x = box.x + PADDING + _aligned(box.width - 2 * PADDING, _line_width(font, line), element.align)
+        words = kit.words(line)
+        x = box.x + PADDING + _aligned(box.width - 2 * PADDING, kit.width(font, words), element.align)
         chosen = number == element.number
         if chosen:
             calls.append(("fill", (box.x, top, box.width, font.lettering.line_height, ink)))
         colors = (under, ink) if chosen else (ink, ground)
-        calls += _line(kit, font, line, x, top + font.lettering.ascent, *colors)
+        calls += _line(kit, font, words, x, top + font.lettering.ascent, *colors)
     return calls
 
 
@@ -145,6 +206,10 @@ def picture_size(element: Element, kit: Kit) -> Natural:
     whole = kit.pictures.get(element.source)
     if whole is not None and not element.cell:
         return Natural(whole.shape[1], whole.shape[0], whole.shape[0])
+    if following(element, "number") is not None and (cells := kit.cells.get(element.source)):
+        # As large as the largest that it can be: what stands beside it does not move with the value.
+        wide, high = max(cell.width for cell in cells), max(cell.height for cell in cells)
+        return Natural(wide, high, min(high, max(0, cells[0].dy)))
     cell = kit.cell(element)
     return Natural(cell.width, cell.height, min(cell.height, max(0, cell.dy))) if cell else USUAL
 
@@ -265,13 +330,13 @@ def ellipse_calls(element: Element, site: Site, kit: Kit) -> Given:
 
 def circle_size(element: Element, kit: Kit) -> Natural:
     """About a pixel in the middle: twice the radius and one."""
-    wide = 2 * element.radius + 1
+    wide: Any = 2 * element.radius + 1
     return Natural(wide, wide, wide)
 
 
-def _round(box: Box) -> tuple[int, int, int]:
+def _round(box: Box) -> tuple[Any, Any, Any]:
     """(centre x, centre y, radius) of the largest circle about a pixel that stands in a box."""
-    radius = max(0, (min(box.width, box.height) - 1) // 2)
+    radius = most(0, (least(box.width, box.height) - 1) // 2)
     return box.x + (box.width - 1) // 2, box.y + (box.height - 1) // 2, radius
 
 
@@ -292,12 +357,13 @@ def arc_calls(element: Element, site: Site, kit: Kit) -> Given:
     return [("sector", (cx, cy, radius, thickness, element.start, element.span, kit.color(element)))]
 
 
-def share_of(element: Element, whole: int) -> int:
+def share_of(element: Element, whole: Whole) -> Any:
     """How much of `whole` a value is between its lowest and highest, rounded half away from zero, held within."""
-    part, span = element.value - element.low, element.high - element.low
+    part: Whole = element.value - element.low
+    span = element.high - element.low
     if span < 0:
         part, span = -part, -span
-    part = min(max(part, 0), span)
+    part = least(most(part, 0), span)
     return (2 * part * whole + span) // (2 * span)
 
 
@@ -311,9 +377,14 @@ def bar_calls(element: Element, site: Site, kit: Kit) -> Given:
     return [*calls, ("fill", (box.x, box.bottom - high, box.width, high, color))]
 
 
-def polar(cx: int, cy: int, degrees: int, radius: int) -> tuple[int, int]:
+def polar(cx: Whole, cy: Whole, degrees: Whole, radius: Whole) -> tuple[Any, Any]:
     """The pixel so far from another in a direction, each coordinate rounded to the nearest, halves upwards."""
-    x, y = direction(degrees)
+    x: Whole
+    y: Whole
+    if isinstance(degrees, Symbol):
+        x, y = (Symbol(op, (degrees,), -UNIT, UNIT) for op in ("across", "along"))
+    else:
+        x, y = direction(degrees)
     return cx + (radius * x + UNIT // 2) // UNIT, cy + (radius * y + UNIT // 2) // UNIT
 
 
@@ -329,7 +400,7 @@ def _ticks(element: Element, cx: int, cy: int, radius: int, kit: Kit, ground: in
         if element.labels and font is not None:
             words = str(element.low + (element.high - element.low) * number // max(1, count - 1))
             capital = font.lettering.capital or font.lettering.ascent
-            wide = _line_width(font, words)
+            wide = font.lettering.width_of(words)
             x, y = polar(cx, cy, angle, radius - long - 2 - max(wide, capital) // 2)
             calls += _line(kit, font, words, x - wide // 2, y + capital // 2, color, ground)
     return calls
@@ -388,18 +459,72 @@ def button_calls(element: Element, site: Site, kit: Kit) -> Given:
     calls = rounded_calls(element, site, kit)
     if font is None:
         return calls
-    x = box.x + (box.width - _line_width(font, element.text)) // 2
+    words = kit.words(element.text)
+    x = box.x + (box.width - kit.width(font, words)) // 2
     base = box.y + (box.height - font.lettering.line_height) // 2 + font.lettering.ascent
     ink, ground = (_against(element, site, kit), color) if element.filled else (color, site.ground if second is None else second)
-    return calls + _line(kit, font, element.text, x, base, ink, ground)
+    return calls + _line(kit, font, words, x, base, ink, ground)
 
 
-def _against(element: Element, site: Site, kit: Kit) -> int:
+def _against(element: Element, site: Site, kit: Kit) -> Any:
     """What stands out from an element's own colour: its second, the one colour beneath it, or the panel's ground."""
     second = kit.second(element)
     if second is None:
         second = site.ground
     return color_value(GROUND, kit.passport) if second is None or second == kit.color(element) else second
+
+
+def past_of(element: Element, kit: Kit) -> Past | None:
+    """The readings that a plot draws; None where it names no value that is a number."""
+    value = kit.values.get(element.of)
+    return kit.past(value, element.count) if value is not None and value.is_number else None
+
+
+def sparkline_calls(element: Element, site: Site, kit: Kit) -> Given:
+    """The last readings of a value as a line, the newest at the right; between the lowest and highest of its range."""
+    box, past, second = site.box, past_of(element, kit), kit.second(element)
+    calls: Given = [("fill", (box.x, box.y, box.width, box.height, second))] if second is not None else []
+    if past is None or not box.width or not box.height:
+        return calls
+    at = (box.x, box.y, box.width, box.height, element.thickness, element.low, element.high)
+    return [*calls, ("plot", (*at, past, kit.color(element)))]
+
+
+def plot_calls(element: Element, site: Site, kit: Kit) -> Given:
+    """A sparkline over its axes: marks and numbers at the left for lowest to highest, and a line below."""
+    box, font, color = site.box, kit.font(element), kit.color(element)
+    left = _axis_width(element, kit)
+    width: Any = most(0, box.width - left)
+    height: Any = most(0, box.height - 1)
+    inner = Box(box.x + left, box.y, width, height, box.base)
+    calls = sparkline_calls(element, Site(inner, site.ground), kit)
+    calls.append(("fill", (box.x + left - 1, box.y, 1, box.height, color)))
+    calls.append(("fill", (box.x + left - 1, box.bottom - 1, most(0, box.width - left + 1), 1, color)))
+    count = element.ticks
+    for number in range(count):
+        y = box.bottom - 2 - (inner.height - 1) * number // max(1, count - 1)
+        calls.append(("fill", (box.x + left - 4, y, 3, 1, color)))
+        if element.labels and font is not None:
+            words = _label(element, kit, element.low + (element.high - element.low) * number // max(1, count - 1))
+            capital = font.lettering.capital or font.lettering.ascent
+            base = least(most(y + capital // 2, box.y + capital), box.bottom)
+            calls += _line(kit, font, words, box.x + left - 6 - font.lettering.width_of(words), base, color, site.ground)
+    return calls
+
+
+def _label(element: Element, kit: Kit, raw: int) -> str:
+    value = kit.values.get(element.of)
+    return value.plain(raw) if value is not None and value.kind == "number" else str(raw)
+
+
+def _axis_width(element: Element, kit: Kit) -> int:
+    font, count = kit.font(element), element.ticks
+    if not count:
+        return 1
+    if not element.labels or font is None:
+        return 4
+    raws = [element.low + (element.high - element.low) * number // max(1, count - 1) for number in range(count)]
+    return 6 + max(font.lettering.width_of(_label(element, kit, raw)) for raw in raws)
 
 
 def tile_of(rows: tuple[str, ...]) -> np.ndarray:

@@ -48,8 +48,12 @@ KINDS: Registry[Kind] = Registry(
     "kind of element",
     (
         Kind(
-            "text", "a text", f"Shows {{text}} in {{lettering}}, set {{align}}, {OVER}",
+            "text", "a text", f"Shows {{text}} in {{lettering}}, set {{align}}, too wide: {{overflow}}, {OVER}",
             e.text_size, e.text_calls, {"text": "Slipway"},
+        ),
+        Kind(
+            "value", "a value", f"Shows {{of}} as {{shape}} in {{lettering}}, set {{align}}, too wide: {{overflow}}, {OVER}",
+            e.text_size, e.text_calls,
         ),
         Kind(
             "block", "a text over several lines",
@@ -115,6 +119,17 @@ KINDS: Registry[Kind] = Registry(
             e.button_size, e.button_calls, {"text": "Sign out"},
         ),
         Kind("pattern", "a pattern", f"Fills its box with the tile {{tile}}, {OVER}", e.sized(40, 24), e.pattern_calls),
+        Kind(
+            "sparkline", "a sparkline",
+            f"Draws the last {{count}} readings of {{of}} between {{low}} and {{high}}, {{thickness}} px thick, {OVER}",
+            e.sized(60, 20), e.sparkline_calls,
+        ),
+        Kind(
+            "plot", "a plot",
+            f"Plots the last {{count}} readings of {{of}} between {{low}} and {{high}}, {{thickness}} px thick,"
+            f" with {{ticks}} ticks, {{labels}}, in {{lettering}}, {OVER}",
+            e.sized(100, 48), e.plot_calls, {"ticks": 3},
+        ),
         Kind("group", "a group", "Holds {members} together", e.sized(0, 0), e.nothing, holds=True),
         Kind("row", "a row", "Stands {members} side by side, {gap} px apart", e.sized(0, 0), e.nothing, holds=True),
         Kind("column", "a column", "Stands {members} one below the other, {gap} px apart", e.sized(0, 0), e.nothing, holds=True),

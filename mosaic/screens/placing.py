@@ -6,6 +6,7 @@ spans; these are found first. A circle of constraints is an error that names its
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import reduce
 from graphlib import CycleError, TopologicalSorter
 
 import numpy as np
@@ -14,6 +15,7 @@ from numba import njit
 
 from mosaic.errors import MosaicError
 from mosaic.screens.screen import Element, Guide
+from mosaic.screens.symbols import least, most
 
 
 class PlacingError(MosaicError):
@@ -196,7 +198,7 @@ class Placing:
             start, size = self._in_row(row, element, across), self.sizes[element.id, across]
         else:
             start, size = self._anchored(element, across)
-        return start, size, start + size if across else start + min(self.natural[element.id].base, size)
+        return start, size, start + size if across else start + least(self.natural[element.id].base, size)
 
     def _anchored(self, element: Element, across: bool) -> tuple[int, int]:
         anchor, wanted = (element.x, element.width) if across else (element.y, element.height)
@@ -205,9 +207,9 @@ class Placing:
             other = line_of(self._target(element, wanted.to, across), wanted.of) + wanted.plus
             if anchor.at == "middle":
                 return at - abs(other - at), 2 * abs(other - at)
-            return min(at, other), abs(other - at)
+            return least(at, other), abs(other - at)
         size = self.sizes[element.id, across]
-        base = size if across else min(self.natural[element.id].base, size)
+        base = size if across else least(self.natural[element.id].base, size)
         return at - {"start": 0, "middle": size // 2, "end": size, "base": base}[anchor.at], size
 
     def _size(self, element: Element, across: bool) -> int:
@@ -217,14 +219,14 @@ class Placing:
         if wanted.by == "as":
             known = self.sizes.get((wanted.to, across))
             size = self._target(element, wanted.to, across)[1] if known is None else known
-            return max(0, size + wanted.plus)
+            return most(0, size + wanted.plus)
         if wanted.by == "until":
             return self.spans[element.id, across][1]
         members = [self.elements[m] for m in element.members]
         sizes = [self.sizes[m.id, across] for m in members]
         if element.kind in ("row", "column") and sizes:
             along = (element.kind == "row") == across
-            return sum(sizes) + max(0, element.gap) * (len(sizes) - 1) if along else max(sizes)
+            return sum(sizes) + max(0, element.gap) * (len(sizes) - 1) if along else reduce(most, sizes)
         if element.kind == "group" and sizes:
             anchors = [m.x if across else m.y for m in members]
             reach = [
@@ -232,7 +234,7 @@ class Placing:
                 for a, size in zip(anchors, sizes, strict=True)
                 if (a.to, a.at, a.of) == (element.id, "start", "start")
             ]
-            return max([0, *reach])
+            return reduce(most, reach, 0)
         own = self.natural[element.id]
         return own.width if across else own.height
 

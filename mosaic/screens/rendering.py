@@ -1,6 +1,6 @@
 """From a description to pixels: placing, calls, the panel's own values, and the proof through the virtual panel."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -8,33 +8,30 @@ import numpy.typing as npt
 
 from mosaic.conversion.pipeline import pack
 from mosaic.device.device import Device
-from mosaic.drawing.surface import Surface, new_surface
-from mosaic.panels.geometry import seen_zones
-from mosaic.panels.mounting import seen_pixels
+from mosaic.drawing.surface import Surface
 from mosaic.panels.wire import Part as WirePart
 from mosaic.panels.wire import frame_parts, setup_part
-from mosaic.screens.calls import Call, Image, draw
-from mosaic.screens.colors import color_value
-from mosaic.screens.elements import Site, tile_of
-from mosaic.screens.gradient import gradient_calls
-from mosaic.screens.kinds import calls_of, natural_of
-from mosaic.screens.kit import Kit, image_of, key_of
-from mosaic.screens.placing import Box, place, safe_box
-from mosaic.screens.screen import Element, Ground, Part, Screen
+from mosaic.screens.calls import Call, draw
+from mosaic.screens.kit import Kit
+from mosaic.screens.placing import Box
+from mosaic.screens.plan import Plan, planned
+from mosaic.screens.screen import Element, Screen
+from mosaic.values.states import State
 from mosaic.virtual.panel import Proof, prove
-
-GROUND = "ground"
-"""Whose the calls of the ground are."""
 
 
 @dataclass(frozen=True, eq=False)
 class Drawn:
-    """An element where it stands: its box, what draws it, and what lay in its box before."""
+    """An element where it stands: its box, what draws it, the one colour that lies in its box before, whatever the values are.
+
+    `ways` says whether anything of it follows values.
+    """
 
     element: Element
     box: Box
     calls: tuple[Call, ...]
     ground: int | None
+    ways: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,6 +41,7 @@ class Rendered:
     Attributes
     ----------
     surface : the glass as its reader sees it. boxes : of all elements, hidden ones too. drawn : in drawing order.
+    kit : with the state that is shown. plan : from which it was drawn.
     """
 
     screen: Screen
@@ -54,6 +52,7 @@ class Rendered:
     ground: tuple[Call, ...]
     drawn: tuple[Drawn, ...]
     areas: dict[str, Box]
+    plan: Plan
 
     @property
     def calls(self) -> list[Call]:
@@ -95,86 +94,31 @@ class Rendered:
         return found
 
 
-def areas_of(device: Device) -> dict[str, Box]:
-    """What anchors may name besides elements and guides: the glass, its safe area, the zones of a two-zone panel."""
-    width, height = device.size
-    found = {"glass": Box(0, 0, width, height, height), "safe": _safe_of(device)}
-    for number, (x, y, w, h) in enumerate(seen_zones(device.passport, device.turn) if device.passport.zones else (), 1):
-        found[f"zone{number}"] = Box(x, y, w, h, y + h)
-    return found
-
-
-_SAFE: dict[tuple[str, tuple[object, ...]], Box] = {}
-
-
-def _safe_of(device: Device) -> Box:
-    """Kept by what it depends on: passports themselves are not hashable."""
-    glass = device.passport.glass
-    key = (glass.shape, (glass, device.turn, device.opening, device.passport.module))
-    if key not in _SAFE:
-        if len(_SAFE) > 256:
-            _SAFE.clear()
-        _SAFE[key] = safe_box(seen_pixels(device.passport, device.turn, device.opening))
-    return _SAFE[key]
-
-
-def ground_calls(ground: Ground, device: Device, kit: Kit) -> list[Call]:
-    """What draws the ground."""
-    width, height = device.size
-    color, second = (color_value(name or "ground", device.passport) for name in (ground.color, ground.second))
-    whole = kit.pictures.get(ground.source) if ground.by == "picture" else None
-    if whole is not None:
-        image = image_of(key_of(kit, ground.source), whole, None, device.passport)
-        return [Call("picture" if isinstance(image, Image) else "values", (0, 0, image), GROUND)]
-    if ground.by == "pattern":
-        return [Call("pattern", (0, 0, width, height, tile_of(ground.tile), second, color), GROUND)]
-    if ground.by == "gradient":
-        calls = gradient_calls(width, height, color, second, device.passport, upright=ground.upright, mask=ground.mask)
-        return [Call(call.name, call.given, GROUND) for call in calls]
-    return [Call("fill", (0, 0, width, height, color), GROUND)]
-
-
 def render(screen: Screen, device: Device, kit: Kit) -> Rendered:
-    """Draw a screen.
+    """Draw a screen in its typical state; raises as `planned` and `drawn_in`."""
+    return drawn_in(planned(screen, device, kit), kit.state or State())
+
+
+def drawn_in(plan: Plan, state: State) -> Rendered:
+    """Draw a planned screen in a state.
 
     Raises
     ------
-    PlacingError
-        Its constraints cannot be followed.
     BadValueError
-        A colour is none of this panel, or something lies too far off.
+        Something lies too far off.
     """
-    areas = areas_of(device)
-    boxes = place(screen.elements, areas, lambda element: natural_of(element, kit), screen.guides)
-    width, height = device.size
-    surface = new_surface(width, height)
-    ground = ground_calls(screen.ground, device, kit)
-    draw(surface, ground)
-    drawn = []
-    for element in screen.elements:
-        if element.shown:
-            one = _drawn(element, boxes[element.id], surface, kit)
-            drawn.append(one)
-    return Rendered(screen, device, kit, surface, boxes, tuple(ground), tuple(drawn), areas)
-
-
-def part_boxes(part: Part, box: Box, kit: Kit) -> dict[str, Box]:
-    """Where the elements of a shared part stand, whose own box is their glass."""
-    return place(part.elements, {"glass": box, "safe": box}, lambda one: natural_of(one, kit))
-
-
-def _drawn(element: Element, box: Box, surface: Surface, kit: Kit) -> Drawn:
-    """Draw one element, a shared part with everything in it."""
-    site = Site(box, surface)
-    under = site.ground
-    part = kit.design.part(element.part) if element.kind == "part" else None
-    if part is None:
-        calls = calls_of(element, site, kit)
-        draw(surface, calls)
-        return Drawn(element, box, tuple(calls), under)
-    inner = part_boxes(part, box, kit)
-    found: list[Call] = []
-    for one in part.elements:
-        if one.shown:
-            found += [Call(c.name, c.given, element.id) for c in _drawn(one, inner[one.id], surface, kit).calls]
-    return Drawn(element, box, tuple(found), under)
+    kit, device, screen = replace(plan.kit, state=state), plan.device, plan.screen
+    places = plan.places_in(kit)
+    surface = Surface(plan.base.copy())
+    drawn: dict[str, Drawn] = {}
+    for number, spot in enumerate(plan.spots):
+        calls = spot.calls_in(kit, places[spot.place])
+        if calls is None:
+            continue
+        if number >= plan.leading:
+            draw(surface, calls)
+        owner, box = spot.owner, places[spot.owner.id, ""]
+        before = drawn.get(owner.id, Drawn(owner, box, (), spot.under))
+        drawn[owner.id] = replace(before, calls=(*before.calls, *calls), ways=before.ways or spot.is_dynamic)
+    boxes = {ident: box for (ident, inner), box in places.items() if not inner}
+    return Rendered(screen, device, kit, surface, boxes, plan.ground, tuple(drawn.values()), plan.areas, plan)

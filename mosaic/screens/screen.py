@@ -1,13 +1,17 @@
 """A screen as it is described: elements in drawing order, placed by constraints, over a ground."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
 from msgspec import Meta
 
 from mosaic.errors import BadDescriptionError
+from mosaic.values.maps import Map
+from mosaic.values.states import Moment, Never
+from mosaic.values.value import Value, ValueId
 
 MOST_ELEMENTS, MOST_TEXT, MOST_GUIDES, MOST_POINTS, MOST_PARTS = 300, 2000, 40, 32, 40
+MOST_VALUES, MOST_FOLLOWS, MOST_PAST = 60, 12, 512
 ElementId = Annotated[str, Meta(pattern="^[a-z][a-z0-9]{0,11}$", description="a short name such as e4")]
 Ref = Annotated[str, Meta(pattern="^([a-z]+-[0-9]{1,18})?$", description="the reference of a document such as lettering-4")]
 Target = Annotated[str, Meta(pattern="^[a-z][a-z0-9]{0,11}$", description='"glass", "safe", a guide or an element, such as e4')]
@@ -26,9 +30,15 @@ Tile = Annotated[tuple[TileRow, ...], Meta(max_length=8)]
 Line = Literal["start", "middle", "end", "base"]
 """Of a box: its left or upper edge, its middle, its right or lower edge; of texts also the line that letters stand on."""
 KindName = Literal[
-    "text", "block", "picture", "cell", "turned", "line", "polyline", "rectangle", "rounded", "circle", "ellipse", "triangle",
-    "polygon", "arc", "bar", "gauge", "needle", "list", "switch", "button", "pattern", "group", "row", "column", "part",
+    "text", "value", "block", "picture", "cell", "turned", "line", "polyline", "rectangle", "rounded", "circle", "ellipse",
+    "triangle", "polygon", "arc", "bar", "gauge", "needle", "list", "switch", "button", "pattern", "sparkline", "plot",
+    "group", "row", "column", "part",
 ]  # fmt: skip
+Followed = Literal[
+    "x", "y", "width", "height", "color", "second", "shown", "value", "number", "turn", "start", "span", "radius", "thickness",
+]  # fmt: skip
+"""Fields of an element that may follow a value."""
+Overflow = Literal["reach", "dashes", "clip", "largest", "scroll"]
 
 
 @dataclass(frozen=True)
@@ -64,6 +74,23 @@ class Guide:
 
 
 @dataclass(frozen=True)
+class Follow:
+    """A number or colour of an element follows a value through a map; where the value is absent the element's own stands."""
+
+    what: Followed
+    value: ValueId
+    map: Map = field(default=Map())
+
+    def __post_init__(self) -> None:
+        is_color = self.what in ("color", "second")
+        if is_color != bool(self.map.colors) or (is_color and self.map.by not in ("steps", "ramp")):
+            accepted = "steps or a ramp of colours" if is_color else "the value itself, a line, a table or steps of numbers"
+            raise BadDescriptionError(f"{self.what} follows a value by {accepted}", path="$.map")
+        if not is_color and self.map.by == "ramp":
+            raise BadDescriptionError("a ramp is one of colours", path="$.map.by")
+
+
+@dataclass(frozen=True)
 class Element:
     """One thing on a screen. What of its fields its kind uses, `mosaic.screens.kinds` says.
 
@@ -74,7 +101,10 @@ class Element:
     color, second : its own colour, and the one beneath or beside it; "" is the style's, or none.
     source : document whose cells or pixels it shows. cell : by name. number : by number, from 0.
     points : corners, from the upper left one of its box. tile : rows of # and .
-    low, high, value : of bars and gauges. members : of groups, rows and columns. gap : -1 spreads them evenly.
+    low, high, value : of bars, gauges and plots; raw where they follow a value. of : the value that is shown or plotted.
+    shape : how it is written, as behind the colon in texts. count : readings of a plot.
+    overflow : what a text does that is wider than its box. follows : what follows values.
+    members : of groups, rows and columns. gap : -1 spreads them evenly.
     """
 
     id: ElementId
@@ -112,8 +142,16 @@ class Element:
     members: Annotated[tuple[ElementId, ...], Meta(max_length=MOST_ELEMENTS)] = ()
     part: Annotated[str, Meta(max_length=12)] = ""
     shown: bool = True
+    of: Annotated[str, Meta(pattern="^([a-z][a-z0-9]{0,11})?$", description="the id of a value, or nothing")] = ""
+    shape: Annotated[str, Meta(max_length=24)] = ""
+    count: Annotated[int, Meta(ge=2, le=MOST_PAST)] = 60
+    overflow: Overflow = "reach"
+    follows: Annotated[tuple[Follow, ...], Meta(max_length=MOST_FOLLOWS)] = ()
 
     def __post_init__(self) -> None:
+        named = [follow.what for follow in self.follows]
+        if len(set(named)) < len(named):
+            raise BadDescriptionError("one number follows one value; one is named twice", path="$.follows")
         if self.high == self.low:
             raise BadDescriptionError(f"lowest and highest are both {self.low}; they have to differ", path="$.high")
         if len({len(row) for row in self.tile}) != 1:
@@ -202,17 +240,27 @@ class Part:
 
 @dataclass(frozen=True)
 class Design:
-    """What the screens of a build share."""
+    """What the screens of a build share: looks, parts, values, and the states of these that matter."""
 
     styles: Annotated[tuple[Style, ...], Meta(max_length=MOST_PARTS)] = ()
     parts: Annotated[tuple[Part, ...], Meta(max_length=MOST_PARTS)] = ()
     start: Ref = ""
+    values: Annotated[tuple[Value, ...], Meta(max_length=MOST_VALUES)] = ()
+    moments: Annotated[tuple[Moment, ...], Meta(max_length=MOST_PARTS)] = ()
+    never: Annotated[tuple[Never, ...], Meta(max_length=MOST_PARTS)] = ()
     form: Literal[1] = 1
 
     def __post_init__(self) -> None:
-        ids = [style.id for style in self.styles] + [part.id for part in self.parts]
+        ids = [one.id for group in (self.styles, self.parts, self.values, self.moments) for one in group]
         if len(set(ids)) < len(ids):
-            raise BadDescriptionError("styles and parts have ids of their own", path="$.styles")
+            raise BadDescriptionError("styles, parts, values and states have ids of their own", path="$.styles")
+        names = [value.name.strip().lower() for value in self.values]
+        twice = next((name for name in names if names.count(name) > 1), None)
+        if twice is not None:
+            raise BadDescriptionError(f"two values are called {twice}; each has a name of its own", path="$.values")
+
+    def value(self, ident: str) -> Value | None:
+        return next((value for value in self.values if value.id == ident), None)
 
     def style(self, ident: str) -> Style | None:
         return next((style for style in self.styles if style.id == ident), None)

@@ -11,9 +11,14 @@ from mosaic.lettering.glyph import Glyph, placed
 from mosaic.pixels.formats import DirectFormat
 from mosaic.screens.calls import Call, Font, Image
 from mosaic.screens.kinds import KINDS
-from mosaic.screens.rendering import GROUND, Rendered
+from mosaic.screens.kit import Kit
+from mosaic.screens.plan import GROUND, Spot, is_constant
+from mosaic.screens.rendering import Rendered
 from mosaic.screens.screen import Element
+from mosaic.screens.symbols import Way
+from mosaic.screens.words import Words, characters_of
 from mosaic.source_text import comment, distinct, identifier
+from mosaic.values.maps import Points
 
 LONG = 8
 """From so many boxes on, those of a ground are a table and a loop."""
@@ -55,11 +60,21 @@ class ImageTable:
 
 @dataclass(frozen=True)
 class Block:
-    """What one element draws: its calls under one name, with words on what it is."""
+    """What one element draws, under one name, with words on what it is: for each that it holds, the ways it can be drawn."""
 
     name: str
     words: str
-    calls: tuple[Call, ...]
+    spots: tuple[tuple[Way, ...], ...]
+
+    @property
+    def is_dynamic(self) -> bool:
+        """Whether anything of it depends on values."""
+        return any(len(ways) > 1 or not all(map(is_constant, ways[0].result or ())) for ways in self.spots)
+
+    @property
+    def calls(self) -> list[Call]:
+        """All of its calls, of all ways."""
+        return [call for ways in self.spots for way in ways for call in way.result or ()]
 
 
 def packed_levels(glyph: Glyph, bits: int) -> bytes:
@@ -82,6 +97,8 @@ class Sheet:
     images: dict[int, ImageTable] = field(default_factory=dict)
     colors: dict[tuple[int, ...], str] = field(default_factory=dict)
     tiles: dict[tuple[bytes, int], str] = field(default_factory=dict)
+    maps: dict[Points, str] = field(default_factory=dict)
+    words: dict[tuple[str, ...], str] = field(default_factory=dict)
 
     def value(self, color: int | None) -> int:
         """A colour as the runtimes take it; -1 for none."""
@@ -98,6 +115,19 @@ class Sheet:
         key = rows, int(tile.shape[1])
         return self.tiles.setdefault(key, f"{self.name}_tile_{len(self.tiles) + 1}"), key[1], len(rows)
 
+    def map(self, points: Points) -> str:
+        """The name of a map's points."""
+        return self.maps.setdefault(points, f"{self.name}_map_{len(self.maps) + 1}")
+
+    def words_of(self, words: tuple[str, ...]) -> str:
+        """The name of the words that a value can be."""
+        return self.words.setdefault(words, f"{self.name}_words_{len(self.words) + 1}")
+
+    @property
+    def is_dynamic(self) -> bool:
+        """Whether anything of the screen depends on values."""
+        return any(block.is_dynamic for block in self.blocks)
+
     def font(self, font: Font) -> FontTable:
         return self.fonts[id(font)]
 
@@ -105,16 +135,33 @@ class Sheet:
         return self.images[id(image)]
 
 
-def _used(calls: list[Call]) -> tuple[dict[int, tuple[Font, set[int], set[tuple[int, int]]]], dict[int, tuple[str, Any]]]:
-    fonts: dict[int, tuple[Font, set[int], set[tuple[int, int]]]] = {}
+def _drawn_codes(font: Font, words: str | Words, kit: Kit) -> tuple[list[int], list[tuple[int, int]]]:
+    """Code points that a text can draw, and pairs that can stand beside each other."""
+    if isinstance(words, str):
+        drawn = [glyph.code for _, glyph in placed(font.lettering, words)]
+        return drawn, list(pairwise(drawn))
+    known = font.lettering.by_code
+    if any(piece.value.kind == "text" for piece in words.pieces if not isinstance(piece, str)):
+        drawn = sorted(known)  # a text from outside may have any letter that there is
+    else:
+        drawn = sorted(ord(c) for c in characters_of(words.source, kit.values) if ord(c) in known)
+    return drawn, [(a, b) for a, b in font.lettering.kerning if a in drawn and b in drawn]
+
+
+UsedFonts = dict[int, tuple[Font, set[int], set[tuple[int, int]]]]
+"""Of each lettering the code points and the kerned pairs that are drawn."""
+
+
+def _used(calls: list[Call], kit: Kit) -> tuple[UsedFonts, dict[int, tuple[str, Any]]]:
+    fonts: UsedFonts = {}
     images: dict[int, tuple[str, Any]] = {}
     for call in calls:
         for given in call.given:
             if isinstance(given, Font):
                 _, codes, pairs = fonts.setdefault(id(given), (given, set(), set()))
-                drawn = [glyph.code for _, glyph in placed(given.lettering, call.given[2])]
+                drawn, beside = _drawn_codes(given, call.given[2], kit)
                 codes.update(drawn)
-                pairs.update(pair for pair in pairwise(drawn) if given.lettering.kern(*pair))
+                pairs.update(pair for pair in beside if given.lettering.kern(*pair))
             elif isinstance(given, Image):
                 images.setdefault(id(given), (given.key, given))
         if call.name == "values":
@@ -155,7 +202,16 @@ def told(element: Element) -> str:
 def sheet_of(rendered: Rendered, title: str) -> Sheet:
     """Everything that code of a screen needs, gathered."""
     sheet = Sheet(rendered, identifier(title, "screen"), title)
-    fonts, images = _used(rendered.calls)
+    blocks = [Block(f"{sheet.name}_{GROUND}", "the ground", ((Way((), list(rendered.ground)),),))]
+    spots: dict[str, list[Spot]] = {}
+    for spot in rendered.plan.spots:
+        spots.setdefault(spot.owner.id, []).append(spot)
+    for ident, here in spots.items():
+        block = Block(f"{sheet.name}_{ident}", told(here[0].owner), tuple(spot.ways for spot in here))
+        if block.calls:
+            blocks.append(block)
+    sheet.blocks += blocks
+    fonts, images = _used([call for block in blocks for call in block.calls], rendered.kit)
     taken = [sheet.name]
     names = distinct([f"{sheet.name}_{font.key}" for font, _, _ in fonts.values()], taken)
     for name, (key, (font, codes, pairs)) in zip(names, fonts.items(), strict=True):
@@ -163,13 +219,9 @@ def sheet_of(rendered: Rendered, title: str) -> Sheet:
     image_names = distinct([f"{sheet.name}_{key}" for key, _ in images.values()], [*taken, *names])
     for name, (key, (_, image)) in zip(image_names, images.items(), strict=True):
         sheet.images[key] = _image_table(name, image, sheet)
-    sheet.blocks.append(Block(f"{sheet.name}_{GROUND}", "the ground", rendered.ground))
-    for one in rendered.drawn:
-        if one.calls:
-            sheet.blocks.append(Block(f"{sheet.name}_{one.element.id}", told(one.element), one.calls))
     return sheet
 
 
 def is_table(block: Block) -> bool:
     """Whether a block is a table of boxes and a loop over it."""
-    return len(block.calls) > LONG and all(call.name in ("fill", "pattern") for call in block.calls)
+    return len(block.calls) > LONG and not block.is_dynamic and all(call.name in ("fill", "pattern") for call in block.calls)

@@ -11,7 +11,8 @@ from mosaic.errors import BadValueError, UnknownNameError
 from mosaic.numbers import whole_of
 from mosaic.screens import editing
 from mosaic.screens.kinds import KINDS
-from mosaic.screens.rendering import Rendered, part_boxes
+from mosaic.screens.plan import part_boxes
+from mosaic.screens.rendering import Rendered
 from mosaic.screens.screen import Screen
 
 SETTABLE = ("text", "lettering", "color", "second", "opaque", "thickness", "shown", "turn", "value", "number")

@@ -52,7 +52,7 @@ class CSurface(ctypes.Structure):
         ("buf", ctypes.c_void_p), ("width", ctypes.c_int32), ("rows", ctypes.c_int32), ("top", ctypes.c_int32),
         *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors", "turn")),
         ("seen_width", ctypes.c_int32), ("seen_height", ctypes.c_int32), ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
-        ("area", AREA), ("context", ctypes.c_void_p),
+        ("area", AREA), ("context", ctypes.c_void_p), *((name, ctypes.c_int32) for name in ("clip_x", "clip_y", "clip_right", "clip_bottom")),
     ]  # fmt: skip
 
 

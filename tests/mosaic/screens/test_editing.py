@@ -4,7 +4,8 @@ import pytest
 
 from mosaic.errors import BadValueError
 from mosaic.screens import editing
-from mosaic.screens.rendering import part_boxes, render
+from mosaic.screens.plan import part_boxes
+from mosaic.screens.rendering import render
 from mosaic.screens.screen import Anchor, Design, Element, Ground, Guide, Screen, Size
 from tests.mosaic.screens.made_up import all_kinds, device, kit_of
 

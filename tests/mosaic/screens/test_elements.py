@@ -120,10 +120,10 @@ def test_ticks_stand_at_equal_steps_with_their_numbers():
 
 def test_words_are_broken_where_the_width_ends():
     font = tiny()
-    assert wrapped(font, "aa b aa", 11) == ["aa b", "aa"]
-    assert wrapped(font, "aa b aa", 10) == ["aa", "b", "aa"]
-    assert wrapped(font, "aaaa b", 5) == ["aaaa", "b"]
-    assert wrapped(font, "a\n\nb", 50) == ["a", "", "b"]
+    assert wrapped(font, "aa b aa", 11, kit_of(device())) == ["aa b", "aa"]
+    assert wrapped(font, "aa b aa", 10, kit_of(device())) == ["aa", "b", "aa"]
+    assert wrapped(font, "aaaa b", 5, kit_of(device())) == ["aaaa", "b"]
+    assert wrapped(font, "a\n\nb", 50, kit_of(device())) == ["a", "", "b"]
 
 
 def test_a_list_shows_the_chosen_line_in_exchanged_colours():
