@@ -2,7 +2,20 @@
 
 from collections.abc import Callable
 
-from mosaic.findings import Finding, lettering, levels, limits, memory, mounting, pictures, pins, screens, sending, setup_card
+from mosaic.findings import (
+    Finding,
+    lettering,
+    levels,
+    limits,
+    memory,
+    mounting,
+    pictures,
+    pins,
+    screens,
+    sending,
+    setup_card,
+    values,
+)
 from mosaic.findings.subjects import DeviceSubject, LetteringSubject, PictureSubject, ScreenSubject
 
 Rules = tuple[Callable[[DeviceSubject], list[Finding]], ...]
@@ -95,6 +108,19 @@ SCREEN_RULES: tuple[Callable[[ScreenSubject], list[Finding]], ...] = (
     screens.thin_light_lines,
     screens.opaque_over_neighbours,
     screens.not_shown_as_meant,
+    values.values_gone,
+    values.too_wide_for_their_place,
+    values.looks_measured,
+    values.beyond_their_range,
+    values.units_differ,
+    values.known_point_missed,
+    values.digits_jump,
+    values.words_move,
+    values.rounding_hides,
+    values.off_the_window_grid,
+    values.bright_for_ever,
+    values.slower_than_its_values,
+    values.nothing_changes,
 )
 
 

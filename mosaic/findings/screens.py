@@ -1,5 +1,8 @@
 """Findings on a screen: what cannot be seen, cannot be read, or is not the colour that was meant."""
 
+from collections.abc import Callable
+from dataclasses import replace
+from functools import wraps
 from typing import Any
 
 import numpy as np
@@ -15,28 +18,60 @@ from mosaic.panels.mounting import seen_pixels
 from mosaic.panels.reading import FLOOR_ARCMIN, LARGE_CONTRAST, arc_minutes
 from mosaic.pixels.formats import DirectFormat
 from mosaic.screens.colors import color_value, shown_hex
+from mosaic.screens.kit import text_of
 from mosaic.screens.placing import Box
 from mosaic.screens.rendering import Drawn
 from mosaic.screens.screen import Element
+from mosaic.screens.words import characters_of
 
-LETTERED = ("text", "block", "list", "button")
+LETTERED = ("text", "value", "block", "list", "button")
 CLOSE_ENOUGH = 2.3
 """CIELAB distance that can just be seen."""
 SHOWN = 6
-
-
-def called(element: Element) -> str:
-    """An element in words: by its name, its text, or its kind."""
-    words = element.name or (element.text.splitlines()[0] if element.text else "")
-    return f"“{words[:30]}”" if words else f"the {element.kind} {element.id}"
 
 
 def _fix(label: str, act: str, then: str = "", **more: Any) -> Fix:
     return Fix(label, "screen", {"act": act, **more}, then)
 
 
-def _found(ident: str, severity: Severity, element: Element, what: str, why: str, fix: Fix | None) -> Finding:
-    return Finding(f"screen.{ident}", severity, called(element), what, why, fix)
+def _found(
+    subject: ScreenSubject, ident: str, severity: Severity, element: Element, what: str, why: str, fix: Fix | None
+) -> Finding:
+    return Finding(f"screen.{ident}", severity, subject.called(element), what, why, fix)
+
+
+Rule = Callable[[ScreenSubject], list[Finding]]
+
+
+def in_some_state(rule: Rule) -> Rule:
+    """A rule that holds in every state of a screen; what is wrong in some is told of the first of them."""
+
+    @wraps(rule)
+    def over_all(subject: ScreenSubject) -> list[Finding]:
+        found: dict[tuple[str, str], Finding] = {}
+        for look in subject.looks or (subject.rendered,):
+            state = look.kit.state
+            for finding in rule(replace(subject, rendered=look)):
+                words = f"{finding.what}, in the state “{state.name}”" if state and look is not subject.rendered else finding.what
+                found.setdefault((finding.id, finding.where), replace(finding, what=words))
+        return list(found.values())
+
+    return over_all
+
+
+def in_every_state(rule: Rule) -> Rule:
+    """A rule that is broken where it is broken in all states of a screen."""
+
+    @wraps(rule)
+    def over_all(subject: ScreenSubject) -> list[Finding]:
+        others = [look for look in subject.looks if look is not subject.rendered]
+        found = rule(subject)
+        for look in others if found else ():
+            still = {(finding.id, finding.where) for finding in rule(replace(subject, rendered=look))}
+            found = [finding for finding in found if (finding.id, finding.where) in still]
+        return found
+
+    return over_all
 
 
 def _inward(box: Box, room: Box) -> tuple[int, int]:
@@ -47,6 +82,7 @@ def _inward(box: Box, room: Box) -> tuple[int, int]:
     return found[0], found[1]
 
 
+@in_some_state
 def outside_the_glass(subject: ScreenSubject) -> list[Finding]:
     """Elements of which some or all lies beyond the glass."""
     found, glass = [], subject.rendered.areas["glass"]
@@ -66,14 +102,15 @@ def outside_the_glass(subject: ScreenSubject) -> list[Finding]:
         fix = _fix("Move it onto the glass", "move", f"by {dx}, {dy} px", ids=one.element.id, dx=dx, dy=dy)
         found.append(
             _found(
-                "outside", "must fix" if whole else "worth fixing", one.element,
-                f"{called(one.element)} lies {'wholly ' if whole else ''}outside the glass: {', '.join(sides)}",
+                subject, "outside", "must fix" if whole else "worth fixing", one.element,
+                f"{subject.called(one.element)} lies {'wholly ' if whole else ''}outside the glass: {', '.join(sides)}",
                 "It is drawn where no pixel is." if whole else "What lies beyond is cut off.", fix if fits else None,
             )
         )  # fmt: skip
     return found
 
 
+@in_some_state
 def under_round_edge_or_bezel(subject: ScreenSubject) -> list[Finding]:
     """Elements of which some pixels lie under a round edge, or behind the bezel."""
     device, rendered = subject.device, subject.rendered
@@ -92,14 +129,15 @@ def under_round_edge_or_bezel(subject: ScreenSubject) -> list[Finding]:
         behind = "behind the bezel" if device.opening is not None else "under the edge of the glass"
         found.append(
             _found(
-                "hidden-by-edge", "worth fixing", one.element,
-                f"{lost:,} of {int(trace.sum()):,} pixels of {called(one.element)} lie {behind}",
+                subject, "hidden-by-edge", "worth fixing", one.element,
+                f"{lost:,} of {int(trace.sum()):,} pixels of {subject.called(one.element)} lie {behind}",
                 "They are drawn and sent, and nobody sees them.", fix if fits else None,
             )
         )  # fmt: skip
     return found
 
 
+@in_every_state
 def hidden_by_others(subject: ScreenSubject) -> list[Finding]:
     """Elements that later ones cover wholly."""
     rendered, found = subject.rendered, []
@@ -123,14 +161,15 @@ def hidden_by_others(subject: ScreenSubject) -> list[Finding]:
         fix = _fix("Draw it over them", "order", ids=one.element.id, to=last)
         found.append(
             _found(
-                "covered", "worth fixing", one.element,
-                f"{called(one.element)} is hidden wholly by {', '.join(called(e) for e in by[:SHOWN])}",
+                subject, "covered", "worth fixing", one.element,
+                f"{subject.called(one.element)} is hidden wholly by {', '.join(subject.called(e) for e in by[:SHOWN])}",
                 "It is drawn first and painted over; nobody sees it.", fix,
             )
         )  # fmt: skip
     return found
 
 
+@in_some_state
 def text_over_text(subject: ScreenSubject) -> list[Finding]:
     """Letters that run into letters of another element."""
     rendered = subject.rendered
@@ -145,14 +184,16 @@ def text_over_text(subject: ScreenSubject) -> list[Finding]:
             fix = _fix("Move it below", "move", f"by {down} px", ids=second.element.id, dx=0, dy=down)
             found.append(
                 _found(
-                "text-over-text", "must fix", second.element,
-                    f"{called(second.element)} runs into {called(first.element)}: {shared:,} pixels are drawn by both",
+                subject, "text-over-text", "must fix", second.element,
+                    f"{subject.called(second.element)} runs into {subject.called(first.element)}:"
+                    f" {shared:,} pixels are drawn by both",
                     "Letters over letters cannot be read.", fix,
                 )
             )  # fmt: skip
     return found
 
 
+@in_some_state
 def across_the_zones(subject: ScreenSubject) -> list[Finding]:
     """Elements on a two-zone panel that stand in both zones."""
     rendered, found = subject.rendered, []
@@ -172,7 +213,8 @@ def across_the_zones(subject: ScreenSubject) -> list[Finding]:
         fix = _fix("Move it into the larger zone", "move", f"by {dx}, {dy} px", ids=one.element.id, dx=dx, dy=dy)
         found.append(
             _found(
-                "across-zones", "worth fixing", one.element, f"{called(one.element)} crosses the line between two zones",
+                subject, "across-zones", "worth fixing", one.element,
+                f"{subject.called(one.element)} crosses the line between two zones",
                 "Its parts light up in different colours, with a gap between them on many such panels.", fix if fits else None,
             )
         )  # fmt: skip
@@ -186,16 +228,19 @@ def glyphs_missing(subject: ScreenSubject) -> list[Finding]:
         font = kit.font(one.element)
         if one.element.kind not in LETTERED or font is None:
             continue
-        gone = dict.fromkeys(c for c in one.element.text if not c.isspace() and ord(c) not in font.lettering.by_code)
+        text = text_of(one.element)
+        shown = sorted(characters_of(text, kit.values), key=text.find) if "{" in text else text
+        gone = dict.fromkeys(c for c in shown if not c.isspace() and ord(c) not in font.lettering.by_code)
         if not gone:
             continue
-        plain = "".join(c for c in one.element.text if c not in gone)
+        plain = "".join(c for c in text if c not in gone) if "{" not in text else ""
         listed = " ".join(list(gone)[:SHOWN])
         fix = _fix("Leave them out of the text", "set", ids=one.element.id, text=plain) if plain.strip() else None
         found.append(
             _found(
-                "glyph-missing", "must fix", one.element,
-                f"{len(gone)} character{'s' if len(gone) > 1 else ''} of {called(one.element)} not in the lettering: {listed}",
+                subject, "glyph-missing", "must fix", one.element,
+                f"{len(gone)} character{'s' if len(gone) > 1 else ''} of {subject.called(one.element)}"
+                f" not in the lettering: {listed}",
                 "They are skipped on the device. Add them in station 4, or write the text otherwise.", fix,
             )
         )  # fmt: skip
@@ -223,7 +268,17 @@ def lettering_gone(subject: ScreenSubject) -> list[Finding]:
             if usable
             else _fix("Take it off the screen", "remove", ids=element.id)
         )
-        found.append(_found("gone", "must fix", element, f"{called(element)} names {what}", "Nothing of it can be drawn.", fix))
+        found.append(
+            _found(
+                subject,
+                "gone",
+                "must fix",
+                element,
+                f"{subject.called(element)} names {what}",
+                "Nothing of it can be drawn.",
+                fix,
+            )
+        )
     return found
 
 
@@ -233,7 +288,7 @@ def capitals_too_small(subject: ScreenSubject) -> list[Finding]:
     down = pitch_mm(device)[1]
     for one in subject.rendered.drawn:
         font = kit.font(one.element)
-        if one.element.kind not in LETTERED or font is None or not font.lettering.capital or not one.element.text.strip():
+        if one.element.kind not in LETTERED or font is None or not font.lettering.capital or not text_of(one.element).strip():
             continue
         angle = arc_minutes(font.lettering.capital * down, device.viewing_distance_mm)
         if angle >= FLOOR_ARCMIN:
@@ -250,14 +305,15 @@ def capitals_too_small(subject: ScreenSubject) -> list[Finding]:
             )
         found.append(
             _found(
-                "too-small", "worth fixing", one.element,
-                f"capitals of {called(one.element)} appear under {angle:.1f}′ at {device.viewing_distance_mm / 1000:g} m",
+                subject, "too-small", "worth fixing", one.element,
+                f"capitals of {subject.called(one.element)} appear under {angle:.1f}′ at {device.viewing_distance_mm / 1000:g} m",
                 f"Below {FLOOR_ARCMIN:g} arc-minutes letters are read with effort, or not at all.", fix,
             )
         )  # fmt: skip
     return found
 
 
+@in_some_state
 def contrast_too_low(subject: ScreenSubject) -> list[Finding]:
     """Letters that hardly stand out from the one colour beneath them."""
     found, device, kit = [], subject.device, subject.rendered.kit
@@ -265,7 +321,7 @@ def contrast_too_low(subject: ScreenSubject) -> list[Finding]:
     ink, ground = color_value("ink", passport), color_value("ground", passport)
     for one in subject.rendered.drawn:
         element = one.element
-        if element.kind not in ("text", "block") or not element.text.strip():
+        if element.kind not in ("text", "value", "block") or not text_of(element).strip():
             continue
         second = kit.second(element)
         under = one.ground if second is None else second
@@ -275,8 +331,8 @@ def contrast_too_low(subject: ScreenSubject) -> list[Finding]:
         best = max(("ink", ink), ("ground", ground), key=lambda pair: contrast_of(passport, pair[1], under))
         found.append(
             _found(
-                "contrast", "must fix", element,
-                f"{called(element)} has a contrast of {contrast_of(passport, color, under):.1f} : 1 to what lies beneath",
+                subject, "contrast", "must fix", element,
+                f"{subject.called(element)} has a contrast of {contrast_of(passport, color, under):.1f} : 1 to what lies beneath",
                 f"Large letters need {LARGE_CONTRAST:g} : 1 at least.",
                 _fix(f"Set it in {best[0]}", "set", ids=element.id, color=best[0]),
             )
@@ -300,10 +356,10 @@ def colors_change(subject: ScreenSubject) -> list[Finding]:
         if _distance(told, shown) < CLOSE_ENOUGH:
             continue
         why = "Its depth has no such shade." if isinstance(passport.format, DirectFormat) else "It has but its own colours."
-        names = ", ".join(called(element) for element in elements[:SHOWN])
+        names = ", ".join(subject.called(element) for element in elements[:SHOWN])
         words = f"{told} becomes {shown} on this panel: {names}"
         fix = _fix(f"Take {shown}", "recolor", told=told, shown=shown)
-        found.append(_found("color-changes", "worth fixing", elements[0], words, why, fix))
+        found.append(_found(subject, "color-changes", "worth fixing", elements[0], words, why, fix))
     return found
 
 
@@ -323,7 +379,7 @@ def thin_light_lines(subject: ScreenSubject) -> list[Finding]:
             continue
         found.append(
             _found(
-                "thin-line", "worth fixing", element, f"{called(element)} is 1 px thick on dithered ground",
+                subject, "thin-line", "worth fixing", element, f"{subject.called(element)} is 1 px thick on dithered ground",
                 "Among single pixels of another colour such a line is lost.",
                 _fix("Make it 3 px thick", "set", ids=element.id, thickness=3),
             )
@@ -354,8 +410,9 @@ def opaque_over_neighbours(subject: ScreenSubject) -> list[Finding]:
                 below = [o.element for o in owners if (rendered.traces[o.element.id] & trace).any()]
                 found.append(
                     _found(
-                "opaque", "worth fixing", one.element,
-                        f"{called(one.element)} is drawn with its ground over {called(below[-1])}: {under:,} pixels are covered",
+                subject, "opaque", "worth fixing", one.element,
+                        f"{subject.called(one.element)} is drawn with its ground over {subject.called(below[-1])}:"
+                        f" {under:,} pixels are covered",
                         "Its empty margin wipes out what stands there.",
                         _fix("Draw its ink only", "set", ids=one.element.id, opaque=False),
                     )

@@ -12,6 +12,7 @@ from mosaic.lettering.plan import LetteringPlan
 from mosaic.lettering.texts import FieldText
 from mosaic.reduce.recipe import Recipe
 from mosaic.screens.rendering import Rendered
+from mosaic.screens.screen import Element
 
 
 @dataclass(frozen=True)
@@ -37,10 +38,15 @@ class PictureSubject:
 
 @dataclass(frozen=True, eq=False)
 class ScreenSubject:
-    """One screen as it is drawn."""
+    """One screen as it is drawn: in its typical state, and in all that matter."""
 
     device: Device
     rendered: Rendered
+    looks: tuple[Rendered, ...] = ()
+
+    def called(self, element: Element) -> str:
+        """An element in words."""
+        return self.rendered.kit.called(element)
 
 
 @dataclass(frozen=True, eq=False)

@@ -72,6 +72,17 @@ def recolored(screen: Screen, told: str, shown: str) -> Screen:
     return _map(screen, change)
 
 
+def exchanged(screen: Screen) -> Screen:
+    """The screen with ink for ground and ground for ink, wherever they are named or left open."""
+    other = {"ink": "ground", "ground": "ink", "": "ground"}
+    change = {
+        e.id: replace(e, color=other.get(e.color, e.color), second=other[e.second] if e.second in ("ink", "ground") else e.second)
+        for e in screen.elements
+    }
+    ground = screen.ground
+    return _map(replace(screen, ground=replace(ground, color=other.get(ground.color, ground.color))), change)
+
+
 def _follows(element: Element, moving: set[str], across: bool, screen: Screen) -> bool:
     """Whether an element moves along by itself when others do."""
     holder = next((one for one in screen.elements if element.id in one.members), None)

@@ -11,7 +11,7 @@ import numpy as np
 from mosaic.drawing.shapes import UNIT, direction
 from mosaic.screens.calls import Font, Image, Past
 from mosaic.screens.colors import GROUND, color_value
-from mosaic.screens.kit import Kit, following, image_of, key_of
+from mosaic.screens.kit import Kit, following, image_of, key_of, text_of
 from mosaic.screens.placing import Box, Natural
 from mosaic.screens.screen import Element
 from mosaic.screens.symbols import Symbol, Whole, least, most
@@ -37,13 +37,6 @@ def sized(width: int, height: int) -> Callable[[Element, Kit], Natural]:
     """A kind that is so large where nothing else is said."""
     own = Natural(width, height, height)
     return lambda element, kit: own
-
-
-def text_of(element: Element) -> str:
-    """The text that an element shows; of one that shows a value, that value in its shape."""
-    if element.kind != "value":
-        return element.text
-    return f"{{{element.of}{':' if element.shape else ''}{element.shape}}}" if element.of else ""
 
 
 def text_size(element: Element, kit: Kit) -> Natural:

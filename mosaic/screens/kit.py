@@ -24,7 +24,7 @@ from mosaic.source_text import identifier
 from mosaic.strips.cells import Cell
 from mosaic.values.courses import typical
 from mosaic.values.maps import BLENDS, Map, mapped, ramp_points
-from mosaic.values.notation import Field, pieces
+from mosaic.values.notation import Field, Piece, pieces, renamed
 from mosaic.values.states import State, past_of
 from mosaic.values.value import Reading, Value
 
@@ -33,6 +33,13 @@ MOST_TICK = 863_999
 MOST_COLORS = 256
 """Of a picture whose pixels are places among colours."""
 PLAIN = Style("plain")
+
+
+def text_of(element: Element) -> str:
+    """The text that an element shows; of one that shows a value, that value in its shape."""
+    if element.kind != "value":
+        return element.text
+    return f"{{{element.of}{':' if element.shape else ''}{element.shape}}}" if element.of else ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,9 +85,23 @@ class Kit:
             return Words(text, found)
         return words_of(text, self.values, State())
 
+    def told(self, text: str) -> str:
+        """A text as its maker writes it, with the names of values."""
+        return renamed(text, {value.id: value.name for value in self.values.values()})
+
+    def called(self, element: Element) -> str:
+        """An element in words: by its name, its text, or its kind."""
+        text = self.told(text_of(element))
+        words = element.name or (text.splitlines()[0] if text else "")
+        return f"“{words[:30]}”" if words else f"the {element.kind} {element.id}"
+
+    def pieces(self, text: str) -> tuple[Piece, ...]:
+        """What a text is made of."""
+        return pieces(text, self.values)
+
     def fields(self, text: str) -> list[Field]:
         """The values that a text shows."""
-        return [piece for piece in pieces(text, self.values) if isinstance(piece, Field)]
+        return [piece for piece in self.pieces(text) if isinstance(piece, Field)]
 
     def tick(self) -> Whole:
         """Tenths of a second since the start, of the last day."""

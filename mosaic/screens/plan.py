@@ -3,10 +3,13 @@
 From a plan each state is drawn, and code is written.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
+
+import numpy as np
+import numpy.typing as npt
 
 from mosaic.device.device import Device
 from mosaic.drawing.surface import Surface, Values, new_surface
@@ -14,11 +17,11 @@ from mosaic.panels.geometry import seen_zones
 from mosaic.panels.mounting import seen_pixels
 from mosaic.screens.calls import Call, Image, Past, draw
 from mosaic.screens.colors import color_value
-from mosaic.screens.elements import Site, text_of, tile_of
+from mosaic.screens.elements import Site, tile_of
 from mosaic.screens.following import moves, resolved
 from mosaic.screens.gradient import gradient_calls
 from mosaic.screens.kinds import calls_of, natural_of
-from mosaic.screens.kit import Kit, beneath, image_of, key_of
+from mosaic.screens.kit import Kit, beneath, image_of, key_of, text_of
 from mosaic.screens.placing import Box, place, safe_box
 from mosaic.screens.reach import reach_of
 from mosaic.screens.screen import Element, Ground, Part, Screen
@@ -157,10 +160,22 @@ class Plan:
         return places_of(self.screen, self.areas, kit) if self.is_moving else self.places
 
     @cached_property
+    def fixed_traces(self) -> dict[str, npt.NDArray[np.bool_]]:
+        """Which pixels elements reach that follow no value, as they are asked for: the same in every state."""
+        return {}
+
+    @cached_property
     def values(self) -> tuple[str, ...]:
         """Ids of the values that the screen shows or follows, as the design has them in order."""
         used = {ident for spot in self.spots for ident in values_in(spot.element)}
         return tuple(value.id for value in self.kit.design.values if value.id in used)
+
+
+def reached_by(calls: Iterable[Call], size: tuple[int, int]) -> npt.NDArray[np.bool_]:
+    """(H, W): which pixels of a glass calls reach."""
+    scratch = Surface(np.full((size[1], size[0]), UNKNOWN, np.int32))
+    draw(scratch, calls)
+    return scratch.values >= 0
 
 
 def _parts(screen: Screen, kit: Kit) -> list[tuple[Element, Part | None]]:

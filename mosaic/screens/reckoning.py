@@ -107,7 +107,7 @@ def written(
 
 
 def needed(reckoned: Sequence[tuple[str, list[str]]], body: list[str]) -> list[str]:
-    """Lines that reckon what is used, in order, before those that use it: (name, its lines) of each; what is not used is left out."""
+    """Lines that reckon what is used before those that use it; (name, its lines) of each. What is not used is left out."""
     lines = body
     for name, own in reversed(reckoned):
         if any(re.search(rf"\b{name}\b", line) for line in lines):

@@ -14,7 +14,7 @@ from mosaic.panels.wire import frame_parts, setup_part
 from mosaic.screens.calls import Call, draw
 from mosaic.screens.kit import Kit
 from mosaic.screens.placing import Box
-from mosaic.screens.plan import Plan, planned
+from mosaic.screens.plan import Plan, planned, reached_by
 from mosaic.screens.screen import Element, Screen
 from mosaic.values.states import State
 from mosaic.virtual.panel import Proof, prove
@@ -86,11 +86,14 @@ class Rendered:
     @cached_property
     def traces(self) -> dict[str, npt.NDArray[np.bool_]]:
         """(H, W) for each element that is drawn: which pixels its calls reach."""
-        found, height, width = {}, self.surface.rows, self.surface.width
+        found, fixed = {}, self.plan.fixed_traces
         for one in self.drawn:
-            scratch = Surface(np.full((height, width), -1, np.int32))
-            draw(scratch, one.calls)
-            found[one.element.id] = scratch.values >= 0
+            kept = None if one.ways else fixed.get(one.element.id)
+            if kept is None:
+                kept = reached_by(one.calls, self.device.size)
+                if not one.ways:
+                    fixed[one.element.id] = kept
+            found[one.element.id] = kept
         return found
 
 

@@ -2,7 +2,10 @@
 
 from typing import Any
 
-from mosaic.screens.screen import Anchor, Design, Element, Ground, Guide, Part, Screen, Size, Style
+from mosaic.screens.screen import Anchor, Design, Element, Follow, Ground, Guide, Part, Screen, Size, Style
+from mosaic.values.maps import Map
+from mosaic.values.stand_in import StandIn
+from mosaic.values.value import Source, Value
 
 
 def under(ident: str, plus: int = 2) -> Anchor:
@@ -28,16 +31,44 @@ def px(count: int) -> Size:
     return Size("pixels", count)
 
 
+LEVEL = Source("level sensor at the slip", "mA", ((40, 0), (200, 68)), (112, 31), 60_000, 350)
+VANE = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
+TIDE_DESIGN = Design(
+    values=(
+        Value(
+            "v1", "tide", decimals=1, low=0, high=68, unit="m", absent="--", stale="--", max_age_s=900, source=LEVEL,
+            stand_in=StandIn("sine", at=46, every_ms=60_000, period_s=44_700),
+        ),
+        Value("v2", "high water", "time", low=0, high=86_399, absent="--:--", stand_in=StandIn("constant", at=67_320)),
+        Value(
+            "v3", "wind", low=0, high=60, unit="kn", stale="--", max_age_s=120,
+            source=Source("cup on the flagstaff", "kn", (), None, 5000, 20),
+            stand_in=StandIn("walk", at=14, every_ms=5000, reach=4),
+        ),
+        Value(
+            "v4", "from", "word", words=VANE, absent="-", stale="-", max_age_s=120,
+            source=Source("vane on the flagstaff", "", (), None, 5000, 20),
+            stand_in=StandIn("walk", at=7, every_ms=5000, reach=1),
+        ),
+    ),
+)  # fmt: skip
 TIDE = Screen(
     (
         Element("e1", "text", "Heading", same("g1"), same("safe", plus=5), text="High water", lettering="Small print"),
-        Element("e2", "text", "Hour", same("g1"), under("e1", 0), text="18:42", lettering="Tide figures"),
+        Element("e2", "text", "Hour", same("g1"), under("e1", 0), text="{v2:hh:mm}", lettering="Tide figures"),
         Element("e3", "line", "Rule", same("g1"), under("e2", 5), px(112), px(1)),
         Element("e4", "text", "Wind", same("g1"), under("e3", 5), text="Wind", lettering="Small print"),
-        Element("e5", "text", "Knots", same("g1"), under("e4", 0), text="14 kn NW", lettering="Tide figures", color="red"),
+        Element("e5", "text", "Knots", same("g1"), under("e4", 0), text="{v3} kn {v4}", lettering="Tide figures", color="red"),
         Element("e6", "text", "Now", same("e7"), same("e1", "base"), text="Tide now", lettering="Small print"),
         Element(
-            "e7", "text", "Height", Anchor("end", "e8", "start", -10), same("e2", "base"), text="4.6 m", lettering="Tide figures"
+            "e7",
+            "text",
+            "Height",
+            Anchor("end", "e8", "start", -10),
+            same("e2", "base"),
+            text="{v1} m",
+            lettering="Tide figures",
+            align="end",
         ),
         Element(
             "e8",
@@ -52,6 +83,7 @@ TIDE = Screen(
             low=0,
             high=68,
             value=46,
+            follows=(Follow("value", "v1"),),
         ),
         Element(
             "e9",
@@ -84,6 +116,21 @@ TIDE = Screen(
     ),
     (Guide("g1", "left margin", True, "start", 14),),
 )
+RATE_DESIGN = Design(
+    values=(
+        Value(
+            "v1", "rate", decimals=1, low=0, high=450, step=5, unit="/min", absent="--.-", stale="--.-", max_age_s=6,
+            source=Source("magnet under the seat", "/min", (), None, 1500, 0),
+            stand_in=StandIn("walk", at=285, every_ms=1500, reach=15),
+        ),
+        Value("v2", "row", "duration", low=0, high=5999, absent="--:--", stand_in=StandIn("clock", at=725)),
+        Value(
+            "v3", "metres", low=0, high=9995, step=5, unit="m", absent="----", stale="----", max_age_s=10,
+            source=Source("satellite receiver", "m", (), None, 2000, 15),
+            stand_in=StandIn("ramp", at=1480, every_ms=2000, period_s=2000),
+        ),
+    ),
+)  # fmt: skip
 RATE = Screen(
     (
         Element(
@@ -95,10 +142,20 @@ RATE = Screen(
             text="strokes /min",
             lettering="Legends",
         ),
-        Element("e2", "text", "Clock", same("glass", "end", -2), same("e1", "base"), text="12:05.3", lettering="Legends"),
-        Element("e3", "text", "Rate", centred("zone2"), Anchor("start", "zone2", "start", 2), text="28.5", lettering="Rate"),
+        Element("e2", "text", "Clock", same("glass", "end", -2), same("e1", "base"), text="{v2:m:ss}", lettering="Legends"),
+        Element("e3", "text", "Rate", centred("zone2"), Anchor("start", "zone2", "start", 2), text="{v1:4}", lettering="Rate"),
         Element(
-            "e4", "bar", "Effort", same("zone2", plus=2), same("zone2", "end", -1), px(124), px(3), low=16, high=40, value=28
+            "e4",
+            "bar",
+            "Effort",
+            same("zone2", plus=2),
+            same("zone2", "end", -1),
+            px(124),
+            px(3),
+            low=160,
+            high=400,
+            value=285,
+            follows=(Follow("value", "v1"),),
         ),
     ),
 )
@@ -107,10 +164,23 @@ DISTANCE = Screen(
         Element(
             "e1", "text", "Heading", centred("glass"), Anchor("middle", "zone1", "middle"), text="Distance", lettering="Legends"
         ),
-        Element("e2", "text", "Metres", centred("zone2"), Anchor("start", "zone2", "start", 2), text="1480", lettering="Rate"),
+        Element("e2", "text", "Metres", centred("zone2"), Anchor("start", "zone2", "start", 2), text="{v3}", lettering="Rate"),
         Element("e3", "pattern", "Water", same("glass"), same("zone2", "end"), Size("as"), px(4), tile=("#...", "..#.")),
     ),
 )
+DIAL_DESIGN = Design(
+    values=(
+        Value(
+            "v1", "pressure", low=950, high=1050, unit="hPa", absent="----", stale="----", max_age_s=1800,
+            source=Source("barometer chip", "Pa", ((95_000, 950), (105_000, 1050)), (101_325, 1013), 60_000, 40),
+            stand_in=StandIn("walk", at=1013, every_ms=60_000, reach=2),
+        ),
+        Value(
+            "v2", "trend", "word", words=("falling", "steady", "rising"), absent="",
+            stand_in=StandIn("list", listed=(0, 1, 2), every_ms=90_000),
+        ),
+    ),
+)  # fmt: skip
 DIAL = Screen(
     (
         Element(
@@ -127,6 +197,7 @@ DIAL = Screen(
             value=1013,
             ticks=11,
             thickness=4,
+            follows=(Follow("value", "v1"),),
         ),
         Element(
             "e2",
@@ -156,16 +227,18 @@ DIAL = Screen(
             thickness=5,
             filled=False,
         ),
-        Element("e4", "text", "Pressure", centred("glass"), Anchor("base", "e5", "start", -6), text="1013 hPa", lettering="Dial"),
+        Element("e4", "text", "Pressure", centred("glass"), Anchor("base", "e5", "start", -6), text="{v1:u}", lettering="Dial"),
         Element(
             "e5",
             "text",
             "Trend",
             centred("glass"),
             Anchor("end", "safe", "end", -2),
-            text="falling",
+            text="{v2}",
+            align="middle",
             lettering="Dial",
             color="#9cc3e7",
+            follows=(Follow("color", "v2", Map("steps", ((0, 0), (1, 0), (2, 0)), ("#ce9a31", "#9cc3e7", "#42aa7b"))),),
         ),
     ),
     ground=Ground("gradient", "#101821", "#29415a"),
@@ -191,8 +264,24 @@ HEAD = Part(
     ),
 )
 SIGN_OUT_DESIGN = Design(
-    (Style("s1", "On water", "#f7ebde", "", "Rack list"), Style("s2", "Key", "#efb242", "", "Rack list")), (HEAD,)
-)
+    (Style("s1", "On water", "#f7ebde", "", "Rack list"), Style("s2", "Key", "#efb242", "", "Rack list")), (HEAD,),
+    values=(
+        Value("v1", "out", low=0, high=12, absent="-", stand_in=StandIn("walk", at=3, every_ms=8000, reach=1)),
+        Value("v2", "back", "time", low=0, high=86_399, absent="--:--", stand_in=StandIn("constant", at=70_200)),
+        Value("v3", "lamp", "yes/no", words=("off", "on"), stand_in=StandIn("list", at=1, listed=(1, 0), every_ms=20_000)),
+        Value("v4", "light", low=0, high=100, unit="%", absent="", stand_in=StandIn("sine", at=70, every_ms=500, period_s=60)),
+        Value(
+            "v5", "tide", decimals=1, low=0, high=68, unit="m", stale="--", max_age_s=900, source=LEVEL,
+            stand_in=StandIn("sine", at=46, every_ms=60_000, period_s=44_700),
+        ),
+        Value(
+            "v6", "wind", low=0, high=40, unit="kn", stale="--", max_age_s=120,
+            source=Source("cup on the flagstaff", "kn", (), None, 5000, 20),
+            stand_in=StandIn("walk", at=14, every_ms=5000, reach=3),
+        ),
+        Value("v7", "turn in", "duration", low=0, high=22_500, absent="-:--", stand_in=StandIn("constant", at=4800)),
+    ),
+)  # fmt: skip
 
 
 def _head() -> Element:
@@ -240,7 +329,7 @@ RACKS = Screen(
             filled=False,
             second="#081c21",
         ),
-        Element("e5", "text", "Count", same("e3"), Anchor("end", "glass", "end", -8), text="3 out", style="s1"),
+        Element("e5", "text", "Count", same("e3"), Anchor("end", "glass", "end", -8), text="{v1} out", style="s1"),
     ),
     ground=NIGHT,
 )
@@ -260,7 +349,7 @@ BOAT = Screen(
             radius=8,
         ),
         Element(
-            "e4", "text", "Crew", same("e3", plus=10), same("e3", plus=8), text="Back by 19:30", style="s1", second="#183039"
+            "e4", "text", "Crew", same("e3", plus=10), same("e3", plus=8), text="Back by {v2:hh:mm}", style="s1", second="#183039"
         ),
         Element("e5", "text", "Oars", same("e4"), under("e4", 4), text="2 oars, 1 vest", style="s1", second="#183039"),
         Element(
@@ -275,6 +364,7 @@ BOAT = Screen(
             second="#183039",
             value=1,
             high=1,
+            follows=(Follow("value", "v3"),),
         ),
         Element(
             "e7",
@@ -323,6 +413,7 @@ TIMES = Screen(
             color="#efb242",
             second="#183039",
             value=70,
+            follows=(Follow("value", "v4"),),
         ),
         Element("e8", "text", "Dusk", same("e7"), under("e7", 2), text="Dusk 20:10", style="s1"),
     ),
@@ -345,8 +436,9 @@ WATER = Screen(
             low=0,
             high=68,
             value=46,
+            follows=(Follow("value", "v5"),),
         ),
-        Element("e3", "text", "Metres", centred("e2"), centred("e2"), text="4.6 m", style="s1", second="#081c21"),
+        Element("e3", "text", "Metres", centred("e2"), centred("e2"), text="{v5} m", style="s1", second="#081c21"),
         Element(
             "e4",
             "needle",
@@ -362,9 +454,10 @@ WATER = Screen(
             value=14,
             ticks=9,
             thickness=3,
+            follows=(Follow("value", "v6"),),
         ),
-        Element("e5", "text", "Knots", centred("e4"), Anchor("start", "e4", "end", 4), text="14 kn", style="s1"),
-        Element("e6", "text", "Turn", centred("e2"), same("e5", "base"), text="ebb 1:20", style="s1"),
+        Element("e5", "text", "Knots", centred("e4"), Anchor("start", "e4", "end", 4), text="{v6} kn", style="s1"),
+        Element("e6", "text", "Turn", centred("e2"), same("e5", "base"), text="turns in {v7:h:mm}", style="s1"),
     ),
     ground=NIGHT,
 )
@@ -423,4 +516,7 @@ SCREENS: dict[str, dict[str, Screen]] = {
     "Barometer": {"Dial": DIAL},
     "Sign-out panel": {"Racks": RACKS, "Boat": BOAT, "Times": TIMES, "Water": WATER, "Help": HELP},
 }
-DESIGNS: dict[str, Design] = {"Sign-out panel": SIGN_OUT_DESIGN}
+DESIGNS: dict[str, Design] = {
+    "Tide & wind board": TIDE_DESIGN, "Stroke-rate counter": RATE_DESIGN, "Barometer": DIAL_DESIGN,
+    "Sign-out panel": SIGN_OUT_DESIGN,
+}  # fmt: skip

@@ -3,19 +3,25 @@
 A new act is a function here and its name in `ACTS`; what it does stands in `mosaic.screens.editing`.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from mosaic.errors import BadValueError, UnknownNameError
+from mosaic.forms import to_record
 from mosaic.numbers import whole_of
 from mosaic.screens import editing
 from mosaic.screens.kinds import KINDS
 from mosaic.screens.plan import part_boxes
 from mosaic.screens.rendering import Rendered
-from mosaic.screens.screen import Screen
+from mosaic.screens.screen import Follow, Screen, Size
+from mosaic.values.value import Value
+from workshop.screens.follow_rows import first_map, followable
 
-SETTABLE = ("text", "lettering", "color", "second", "opaque", "thickness", "shown", "turn", "value", "number")
+SETTABLE = (
+    "text", "lettering", "color", "second", "opaque", "thickness", "shown", "turn", "value", "number", "overflow", "align",
+    "shape", "filled", "follows",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -58,8 +64,18 @@ def add(asked: Asked) -> Done:
         screen, ident = editing.grouped(asked.screen, asked.ids, kind, asked.boxes)
     else:
         room = asked.rendered.surface.rows if asked.rendered else 0
-        screen, ident = editing.added(asked.screen, kind, asked.boxes, room, under=asked.ids[-1] if asked.ids else "")
+        values = asked.rendered.kit.design.values if asked.rendered else ()
+        more = first_value(kind, values)
+        screen, ident = editing.added(asked.screen, kind, asked.boxes, room, under=asked.ids[-1] if asked.ids else "", **more)
     return Done(screen, (ident,))
+
+
+def first_value(kind: str, values: Sequence[Value]) -> dict[str, Any]:
+    """What a new element of a kind that shows a value begins with: the first value that it can show."""
+    value = next((one for one in values if kind == "value" or (one.is_number and one.bounds[0] < one.bounds[1])), None)
+    if value is None or kind not in ("value", "sparkline", "plot"):
+        return {}
+    return {"of": value.id} if kind == "value" else {"of": value.id, "low": value.bounds[0], "high": value.bounds[1]}
 
 
 def move(asked: Asked) -> Done:
@@ -107,6 +123,10 @@ def spread(asked: Asked) -> Done:
 def set_fields(asked: Asked) -> Done:
     """Fields that a fix sets."""
     fields = {name: asked.values[name] for name in SETTABLE if name in asked.values}
+    if "follows" in fields:
+        fields["follows"] = tuple(to_record(follow, Follow, "what follows a value") for follow in fields["follows"])
+    if "width_pixels" in asked.values:
+        fields["width"] = Size("pixels", asked.number("width_pixels", 0))
     return Done(editing.changed(asked.screen, asked.needed()[0], **fields), asked.ids)
 
 
@@ -124,6 +144,37 @@ def take_apart(asked: Asked) -> Done:
 def recolor(asked: Asked) -> Done:
     """One colour of the screen in place of another, wherever it stands."""
     return Done(editing.recolored(asked.screen, str(asked.values.get("told", "")), str(asked.values.get("shown", ""))), asked.ids)
+
+
+def follow(asked: Asked) -> Done:
+    """A number or colour of the chosen one follows a value from now on."""
+    ident, what = asked.needed()[0], str(asked.values.get("what", ""))
+    element = asked.screen.element(ident)
+    design = asked.rendered.kit.design if asked.rendered else None
+    value = design.value(str(asked.values.get("value_id", ""))) if design else None
+    if element is None or what not in dict(followable(element)):
+        raise BadValueError("that cannot follow a value here, or it does already")
+    if value is None or not value.is_number:
+        raise BadValueError(
+            "there is no such value; numbers, times, words and yes/no can be followed. Make one on the page Values"
+        )
+    fields: dict[str, Any] = {"follows": (*element.follows, Follow(what, value.id, first_map(what, value, element)))}  # type: ignore[arg-type]
+    if what == "value" and value.bounds[0] < value.bounds[1]:
+        fields |= {"low": value.bounds[0], "high": value.bounds[1]}
+    return Done(editing.changed(asked.screen, ident, **fields), asked.ids)
+
+
+def unfollow(asked: Asked) -> Done:
+    """What followed a value stands still again."""
+    ident, what = asked.needed()[0], str(asked.values.get("what", ""))
+    element = asked.screen.element(ident)
+    left = tuple(one for one in element.follows if one.what != what) if element else ()
+    return Done(editing.changed(asked.screen, ident, follows=left), asked.ids)
+
+
+def exchange(asked: Asked) -> Done:
+    """Ink for ground and ground for ink."""
+    return Done(editing.exchanged(asked.screen), asked.ids)
 
 
 def guide(asked: Asked) -> Done:
@@ -147,7 +198,8 @@ def move_guide(asked: Asked) -> Done:
 
 ACTS: dict[str, Callable[[Asked], Done]] = {
     "add": add, "move": move, "order": order, "earlier": earlier, "later": later, "remove": remove,
-    "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor,
+    "duplicate": duplicate, "align": align, "spread": spread, "set": set_fields, "recolor": recolor, "exchange": exchange,
+    "follow": follow, "unfollow": unfollow,
     "take-apart": take_apart, "guide": guide,
     "drop-guide": drop_guide, "move-guide": move_guide,
 }  # fmt: skip

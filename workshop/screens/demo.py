@@ -29,6 +29,7 @@ def _named(plain: Any, refs: dict[str, str]) -> Any:
     """Plain values in which documents are told by name, with their references instead."""
     if isinstance(plain, dict):
         return {
-            key: refs[value] if key in ("lettering", "source") and value else _named(value, refs) for key, value in plain.items()
+            key: refs[value] if key in ("lettering", "source") and value and isinstance(value, str) else _named(value, refs)
+            for key, value in plain.items()
         }
     return [_named(value, refs) for value in plain] if isinstance(plain, list) else plain

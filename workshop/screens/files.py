@@ -4,6 +4,7 @@ import json
 from pathlib import Path
 
 from mosaic import firmware
+from mosaic.device.device import Device
 from mosaic.errors import UnknownNameError
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.registry import NotProvenError
@@ -11,10 +12,17 @@ from mosaic.forms import from_record
 from mosaic.panels.appearance import colors_of
 from mosaic.screens.code_c import c_header, c_source
 from mosaic.screens.code_python import draws_the_same, python_source
+from mosaic.screens.code_values import c_values, plotted
 from mosaic.screens.rendering import Rendered
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.screens.documents import ScreenDocument, design_of
+from workshop.screens.reports import plan_of
 
 RUNTIME = Path(firmware.__file__).parent
 RUNTIME_FILES = ("draw.h", "draw.c", "draw.py")
+LIVING_FILES = tuple(f"{name}.{ending}" for name in ("maps", "show", "update") for ending in ("h", "c", "py"))
+"""Of the runtime what only screens need that follow values."""
 ENDINGS = ("h", "c", "py", "bin", "png", "json")
 
 
@@ -59,6 +67,17 @@ def written(rendered: Rendered, title: str, ending: str) -> bytes:
     if ending not in WRITERS:
         raise UnknownNameError(f"no file of a screen ends in .{ending}; {', '.join(WRITERS)} are accepted")
     return WRITERS[ending](rendered, title)
+
+
+def runtime_of(rendered: Rendered) -> tuple[str, ...]:
+    """Names of the runtime's files that code of a screen needs."""
+    return RUNTIME_FILES + LIVING_FILES if rendered.plan.values else RUNTIME_FILES
+
+
+def values_file(build: Build, device: Device) -> bytes:
+    """values.h of a build: all its values, with room for what any of its screens plots."""
+    plans = [plan_of(build, row.record, device) for row in shelf.of_kind(build, ScreenDocument)]
+    return c_values(design_of(build), plotted(plans), build.name).encode()
 
 
 def runtime_file(name: str) -> bytes:

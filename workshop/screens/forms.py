@@ -8,16 +8,23 @@ from typing import Any
 from django import forms
 
 from mosaic.errors import BadValueError
-from mosaic.findings.screens import called
 from mosaic.screens.colors import names_of
 from mosaic.screens.kinds import KINDS
+from mosaic.screens.kit import Kit
 from mosaic.screens.rendering import Rendered
-from mosaic.screens.screen import Anchor, Element, Ground, Guide, Screen, Size
+from mosaic.screens.screen import MOST_PAST, Anchor, Element, Ground, Guide, Screen, Size
+from mosaic.values.notation import check, renamed
+from mosaic.values.value import Value
 from workshop.look.fields import blank, select
+from workshop.screens.follow_rows import FollowRow
 
 ACROSS = [("start", "left edge"), ("middle", "middle"), ("end", "right edge")]
 DOWN = [("start", "upper edge"), ("middle", "middle"), ("end", "lower edge"), ("base", "base line")]
 SIZES = [("own", "as it is by itself"), ("pixels", "in pixels"), ("as", "as"), ("until", "up to")]
+OVERFLOW = [
+    ("reach", "reach out"), ("dashes", "show dashes"), ("clip", "cut it off"), ("largest", "show the largest that fits"),
+    ("scroll", "let it run"),
+]  # fmt: skip
 ALIGN = [("start", "left"), ("middle", "centred"), ("end", "right")]
 YES_NO = {
     "filled": [("1", "filled"), ("", "outline only")],
@@ -37,8 +44,11 @@ NUMBERS = {
     "high": (-(10**6), 10**6, "highest"),
     "value": (-(10**6), 10**6, "value that stands in"),
     "ticks": (0, 60, "ticks"),
+    "count": (2, MOST_PAST, "readings"),
 }
 OWN_COLOR = "own"
+SCALED = ("low", "high", "value")
+"""Numbers that are written as the value writes them that they go with."""
 COLORS = ("color", "second")
 PAIR = re.compile(r"(-?\d{1,5})\s*[,;]\s*(-?\d{1,5})")
 
@@ -70,9 +80,10 @@ class ElementForm(forms.Form):
     def __init__(self, data: Any, *, element: Element, screen: Screen, context: "Choices") -> None:
         super().__init__(data)
         self.element, self.screen, self.choices = element, screen, context
+        self.scale = context.scale_of(element)
         for name in KINDS[element.kind].blanks:
             self.fields.update(self._fields_of(name))
-        others = [(e.id, called(e)) for e in screen.elements if e.id != element.id]
+        others = [(e.id, context.called(e)) for e in screen.elements if e.id != element.id]
         places = [("glass", "the glass"), ("safe", "the safe area"), *context.zones]
         for axis, upright, lines, words in (("x", True, ACROSS, "across"), ("y", False, DOWN, "down")):
             guides = [(g.id, f"the guide {g.name or g.id}") for g in screen.guides if g.upright == upright]
@@ -87,6 +98,7 @@ class ElementForm(forms.Form):
             self.fields[f"{size}_to"] = select(f"{size} taken from", [*targets])
             self.fields[f"{size}_of"] = select(f"line that the {size} reaches to", lines)
             self.fields[f"{size}_plus"] = whole(f"pixels added to the {size}", -4096, 4096)
+        self.follows = [FollowRow(self, number, follow) for number, follow in enumerate(element.follows)]
         self.fields["name"] = text("name", 60, placeholder="no name")
         self.fields["shown"] = forms.BooleanField(label="shown", required=False)
         if context.styles:
@@ -104,6 +116,8 @@ class ElementForm(forms.Form):
         if name in YES_NO:
             widget = forms.Select(attrs=blank(name))
             return {name: forms.ChoiceField(label=name, required=False, choices=YES_NO[name], widget=widget)}
+        if name in SCALED and self.scale is not None:
+            return {name: text(f"{NUMBERS[name][2]} of {self.scale.name}", 24, size=6)}
         if name in NUMBERS:
             least, top, label = NUMBERS[name]
             return {name: whole(label, least, top)}
@@ -125,11 +139,15 @@ class ElementForm(forms.Form):
             return {name: text("points", 600, size=18)}
         if name == "tile":
             return {name: text("tile", 80, size=10)}
+        if name == "shape":
+            return {name: text("how it is written", 24, size=6, placeholder="as it is")}
         if name == "members":
             return {name: text("what it holds", 4000, size=14)}
         options = {
             "lettering": c.letterings,
             "align": ALIGN,
+            "of": [("", "no value yet"), *c.values],
+            "overflow": OVERFLOW,
             "source": c.sources,
             "cell": c.cells_of(e.source),
             "part": c.parts,
@@ -146,6 +164,11 @@ class ElementForm(forms.Form):
             value = getattr(e, name)
             found[f"{name}_own"] = value if value.startswith("#") else "#808080"
             found[name] = OWN_COLOR if value.startswith("#") else value
+        if self.scale is not None:
+            found |= {name: self.scale.plain(getattr(e, name)) for name in SCALED}
+        found["text"] = renamed(e.text, self.choices.names)
+        for row in self.follows:
+            found |= row.initial()
         found |= {"points": points_in_words(e.points), "tile": "/".join(e.tile), "members": " ".join(e.members)}
         for axis, anchor in (("x", e.x), ("y", e.y)):
             found |= {f"{axis}_at": anchor.at, f"{axis}_plus": anchor.plus, f"{axis}_of": anchor.of, f"{axis}_to": anchor.to}
@@ -162,10 +185,16 @@ class ElementForm(forms.Form):
             found[axis] = Anchor(v[f"{axis}_at"], v[f"{axis}_to"], v[f"{axis}_of"], v[f"{axis}_plus"])
         for name in ("width", "height"):
             found[name] = Size(*(v[f"{name}_{part}"] for part in ("by", "pixels", "to", "of", "plus")))
+        found["follows"] = tuple(row.follow(v) for row in self.follows)
         return found | {"name": v["name"].strip(), "shown": v["shown"], "style": v.get("style", self.element.style)}
 
     def _value(self, name: str, v: dict[str, Any]) -> Any:
         value = v[name]
+        if name in SCALED and self.scale is not None:
+            raw = self.scale.raw_of(value)
+            if not isinstance(raw, int):
+                raise BadValueError(f"the {NUMBERS[name][2]} of {self.scale.name} is left out; a number is accepted")
+            return raw
         if name in YES_NO:
             return value == "1"
         if name in COLORS:
@@ -176,7 +205,9 @@ class ElementForm(forms.Form):
             return tuple(row for row in value.strip().split("/") if row)
         if name == "members":
             return tuple(value.replace(",", " ").split())
-        return "\n".join(value.splitlines()) if name == "text" else value
+        if name != "text":
+            return value.strip() if name == "shape" else value
+        return self.choices.with_ids("\n".join(value.splitlines()))
 
     def applied(self) -> Screen:
         """The screen with the element as it was filled in; raises `MosaicError` where that cannot be."""
@@ -197,17 +228,39 @@ class Choices:
     """What the blanks of a screen's elements offer."""
 
     def __init__(
-        self, rendered: Rendered | None, build_items: dict[str, list[Any]], design: Any, passport: Any, zones: int
+        self,
+        rendered: Rendered | None,
+        build_items: dict[str, list[Any]],
+        design: Any,
+        passport: Any,
+        zones: int,
+        kit: Kit | None = None,
     ) -> None:
-        kit = rendered.kit if rendered else None
         self.letterings = [("", "the first lettering"), *((i.ref, i.name) for i in build_items["lettering"])]
         self.sources = [("", "nothing yet"), *((i.ref, i.name) for i in build_items["cells"] + build_items["pixels"])]
         self.pictures = [("", "none yet"), *((i.ref, i.name) for i in build_items["pixels"])]
         self._cells = {ref: [cell.name for cell in cells] for ref, cells in (kit.cells if kit else {}).items()}
         self.parts = [("", "none yet"), *((part.id, part.name or part.id) for part in design.parts)]
         self.styles = [(style.id, style.name or style.id) for style in design.styles]
+        self.kit = kit or Kit(passport, design=design)
+        self.by_id: dict[str, Value] = {value.id: value for value in design.values}
+        self.values = [(value.id, value.name) for value in design.values]
+        self.names = {value.id: value.name for value in design.values}
+        self.called = self.kit.called
         self.colors = [*((name, name) for name in names_of(passport)), (OWN_COLOR, "this colour:")]
         self.zones = [(f"zone{n}", f"zone {n}") for n in range(1, zones + 1)]
+
+    def scale_of(self, element: Element) -> Value | None:
+        """The value in whose terms an element's lowest and highest are."""
+        if element.kind in ("sparkline", "plot"):
+            return self.by_id.get(element.of)
+        return self.by_id.get(next((follow.value for follow in element.follows if follow.what == "value"), ""))
+
+    def with_ids(self, text: str) -> str:
+        """A text with the ids of values in place of their names; raises `BadValueError` where one is not known."""
+        by_name = {value.name: value for value in self.by_id.values()}
+        check(text, by_name)
+        return renamed(text, {value.name: value.id for value in self.by_id.values()})
 
     def cells_of(self, ref: str) -> list[tuple[str, str]]:
         """The names of a source's cells; the whole of it where it has none."""

@@ -5,11 +5,10 @@ from string import Formatter
 from typing import Any, cast
 
 from django.http import Http404, HttpRequest
-from django.urls import reverse
 
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
-from mosaic.findings.screens import LETTERED, called
+from mosaic.findings.screens import LETTERED
 from mosaic.lettering.measure import pitch_mm
 from mosaic.links import total_s, wire_steps
 from mosaic.panels.geometry import seen_size_mm
@@ -23,10 +22,12 @@ from workshop.builds.pages import own_build
 from workshop.documents import shelf
 from workshop.errors import message_of
 from workshop.screens.documents import ScreenDocument, design_of
-from workshop.screens.files import ENDINGS, RUNTIME_FILES
+from workshop.screens.files import ENDINGS, runtime_of
+from workshop.screens.follow_rows import followable
 from workshop.screens.forms import Choices, ElementForm, GroundForm, guide_words
 from workshop.screens.items import screen_item
-from workshop.screens.reports import figures, key_of, rendered_of
+from workshop.screens.looks import TYPICAL, Look, glass_url, looked_at, states_context
+from workshop.screens.reports import figures, key_of
 from workshop.screens.tabs import tabs_of
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import Overview, overview_of
@@ -58,7 +59,7 @@ def choices_of(overview: Overview, rendered: Rendered | None) -> Choices:
     offers = {offer: overview.offered(offer) for offer in ("lettering", "cells", "pixels")}
     offers["pixels"] = [item for item in offers["pixels"] if item.ref.startswith("picture-")]
     zones = sum(1 for name in rendered.areas if name.startswith("zone")) if rendered else 0
-    return Choices(rendered, offers, design_of(overview.build), device.passport, zones)
+    return Choices(rendered, offers, design_of(overview.build), device.passport, zones, rendered.kit if rendered else None)
 
 
 def told_boxes(rendered: Rendered) -> list[list[Any]]:
@@ -66,7 +67,9 @@ def told_boxes(rendered: Rendered) -> list[list[Any]]:
     found = []
     for one in rendered.screen.elements:
         box = rendered.boxes[one.id]
-        found.append([one.id, box.x, box.y, box.width, box.height, box.base, called(one), one.x.to, one.y.to, int(one.shown)])
+        found.append(
+            [one.id, box.x, box.y, box.width, box.height, box.base, rendered.kit.called(one), one.x.to, one.y.to, int(one.shown)]
+        )
     return found
 
 
@@ -107,15 +110,15 @@ def readings_of(rendered: Rendered, ids: tuple[str, ...]) -> dict[str, Any]:
         "calls": len(drawn.calls) if drawn else 0,
         "pixels": int(mine.sum()) if mine is not None else 0,
         "sent": sent_alone(rendered, ident),
-        "redraws": [called(e) for e in over],
+        "redraws": [rendered.kit.called(e) for e in over],
         "number": order.index(ident) + 1 if ident in order else 0,
     }
 
 
 def page_context(
-    build: Build, shown: ScreenDocument, chosen: tuple[str, ...] = (), screen: Screen | None = None
+    build: Build, shown: ScreenDocument, chosen: tuple[str, ...] = (), screen: Screen | None = None, look: Look = TYPICAL
 ) -> dict[str, Any]:
-    """The page's context, of the saved screen or of one that is not kept."""
+    """The page's context, of the saved screen or of one that is not kept, in a state."""
     device = build.to_device()
     moving = None
     if screen is not None:
@@ -141,12 +144,11 @@ def page_context(
         "height_mm": height_mm,
         "is_round": device.passport.glass.shape == "round",
         "endings": ENDINGS,
-        "runtime": RUNTIME_FILES,
         "grid": device.passport.grid,
     }
     rendered, problem = None, ""
     try:
-        rendered = rendered_of(build, screen, device)
+        rendered = looked_at(build, screen, device, look)
     except MosaicError as error:
         problem = message_of(error)
     chosen = tuple(ident for ident in chosen if screen.element(ident))
@@ -164,7 +166,9 @@ def page_context(
         "form": form,
         "element": element,
         "kinds": list(KINDS.values()),
-        "rows": rows_of(screen, chosen, {**names, **{part.id: part.name or part.id for part in design.parts}}),
+        "values": design.values,
+        "followable": followable(element) if element else [],
+        "rows": rows_of(screen, chosen, choices, {**names, **{part.id: part.name or part.id for part in design.parts}}),
         "ground_form": GroundForm(None, ground=screen.ground, choices=choices),
         "here": shown.url + (f"?e={','.join(chosen)}" if chosen else ""),
         "parts": design.parts,
@@ -172,8 +176,10 @@ def page_context(
         "guides": [(guide, guide_words(guide)) for guide in screen.guides],
         "boxes": told_boxes(rendered) if rendered else [],
         "guide_lines": told_guides(screen, device),
-        "glass_url": reverse("screen-glass", args=[build.pk, shown.pk, key]) + f"?revision={shown.head_id}" if rendered else "",
+        "glass_url": glass_url(build, shown, key, look) if rendered else "",
+        **states_context(build, shown, screen, device, rendered, look, key),
         **(readings_of(rendered, chosen) if rendered else {}),
+        "runtime": [*runtime_of(rendered), *(["values.h"] if rendered.plan.values else [])] if rendered else [],
         "verified": rendered.proof.verified if rendered else False,
         "frame_bytes": len(rendered.packed) if rendered else 0,
         "safe": rendered.areas["safe"] if rendered else None,
@@ -184,14 +190,14 @@ def page_context(
     }
 
 
-def rows_of(screen: Screen, chosen: tuple[str, ...], names: Mapping[str, str]) -> list[dict[str, Any]]:
+def rows_of(screen: Screen, chosen: tuple[str, ...], choices: Choices, names: Mapping[str, str]) -> list[dict[str, Any]]:
     """The order, one line for each element."""
     count = len(screen.elements)
     return [
         {
             "element": element,
             "number": number,
-            "words": words_of(element, names),
+            "words": words_of(element, names, choices),
             "chosen": element.id in chosen,
             "unfolded": chosen[:1] == (element.id,),
             "first": number == 1,
@@ -201,7 +207,7 @@ def rows_of(screen: Screen, chosen: tuple[str, ...], names: Mapping[str, str]) -
     ]
 
 
-def words_of(element: Element, names: Mapping[str, str]) -> str:
+def words_of(element: Element, names: Mapping[str, str], choices: Choices) -> str:
     """The first part of an element's sentence, its blanks filled in: "Shows “18:42” in Tide figures"."""
     said = ""
     for words, field, _, _ in Formatter().parse(KINDS[element.kind].sentence):
@@ -209,13 +215,23 @@ def words_of(element: Element, names: Mapping[str, str]) -> str:
             return said + words.split(",")[0].removesuffix(" in ").rstrip()
         if "," in words:
             return said + words.split(",")[0]
-        said += words + (_filled_in(element, field, names) if field else "")
+        said += words + (_filled_in(element, field, names, choices) if field else "")
     return said
 
 
-def _filled_in(element: Element, field: str, names: Mapping[str, str]) -> str:
+def _filled_in(element: Element, field: str, names: Mapping[str, str], choices: Choices) -> str:
     value = getattr(element, field)
+    if field == "of":
+        return choices.names.get(value, "no value yet")
+    if field == "shape":
+        return f"{{{choices.names.get(element.of, '')}{':' if value else ''}{value}}}"
+    if field in ("low", "high") and (scale := choices.scale_of(element)) is not None:
+        return scale.plain(value)
+    followed = next((follow.value for follow in element.follows if follow.what == field), None)
+    if followed is not None:
+        return choices.names.get(followed, "a value that is gone")
     if field == "text":
+        value = choices.kit.told(value)
         line = value.splitlines()[0] if value else ""
         return f"“{line[:24]}{'…' if line != value or len(line) > 24 else ''}”"
     if field in ("lettering", "source", "part"):

@@ -1,5 +1,6 @@
 """From a screen's document to everything that pages show of it, kept under a key of all it depends on."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -13,12 +14,15 @@ from mosaic.findings.rules import screen_findings
 from mosaic.findings.subjects import ScreenSubject
 from mosaic.forms import from_record
 from mosaic.panels.appearance import colors_of
+from mosaic.screens import moments
 from mosaic.screens.calls import Font
 from mosaic.screens.kit import Kit
-from mosaic.screens.rendering import Rendered, render
+from mosaic.screens.plan import Plan, planned
+from mosaic.screens.rendering import Rendered, drawn_in
 from mosaic.screens.screen import Screen, refs_in
 from mosaic.screens.sheet import sheet_of
 from mosaic.source_text import identifier
+from mosaic.values.states import State
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.keys import digest, panel_part
@@ -26,7 +30,7 @@ from workshop.memory import ByteCache
 from workshop.screens.documents import ScreenDocument, design_of
 from workshop.stations.exchange import offered_cells, offered_lettering, offered_texts, pixels_of
 
-_rendered = ByteCache("screens", 32 * 2**20)
+_planned, _rendered, _states = ByteCache("plans", 16 * 2**20), ByteCache("screens", 32 * 2**20), ByteCache("states", 2**20)
 
 
 def _letterings(build: Build) -> list[Any]:
@@ -74,21 +78,50 @@ def key_of(build: Build, screen: Screen, device: Device) -> str:
     )
 
 
-def rendered_of(build: Build, screen: Screen, device: Device) -> Rendered:
-    """A screen drawn; raises as `mosaic.screens.rendering.render`."""
+def plan_of(build: Build, screen: Screen, device: Device) -> Plan:
+    """A screen before its values are known; raises as `mosaic.screens.plan.planned`."""
     key = key_of(build, screen, device)
-    return _rendered.get_or_make(key, lambda: render(screen, device, kit_of(build, device, screen)), _bytes_of)
+    return _planned.get_or_make(key, lambda: planned(screen, device, kit_of(build, device, screen)), _plan_bytes)
+
+
+def states_of(build: Build, screen: Screen, device: Device) -> list[State]:
+    """The states of a screen, the typical one first."""
+    key = key_of(build, screen, device)
+    return _states.get_or_make(key, lambda: moments.states_of(plan_of(build, screen, device)), lambda found: 2000 * len(found))
+
+
+def rendered_of(build: Build, screen: Screen, device: Device, state: str = "") -> Rendered:
+    """A screen drawn in a state by its key, in the typical one where there is no such state; raises as `plan_of`."""
+    found = states_of(build, screen, device)
+    return drawn(build, screen, device, next((one for one in found if one.key == state), found[0]))
+
+
+def drawn(build: Build, screen: Screen, device: Device, state: State) -> Rendered:
+    """A screen drawn in a state."""
+    key = f"{key_of(build, screen, device)}-{state.key if state.key != 'hand' else digest('hand', *state.readings.items())}"
+    return _rendered.get_or_make(key, lambda: drawn_in(plan_of(build, screen, device), state), _bytes_of)
 
 
 def _bytes_of(rendered: Rendered) -> int:
     pixels = rendered.surface.values.nbytes
-    return pixels * 2 + len(rendered.drawn) * (rendered.surface.values.size + 2000)
+    return pixels * 2 + sum(one.ways for one in rendered.drawn) * (rendered.surface.values.size + 2000)
+
+
+def _plan_bytes(plan: Plan) -> int:
+    return plan.base.nbytes + len(plan.spots) * (plan.base.size + 4000)
 
 
 def glass_png(rendered: Rendered) -> bytes:
     """The whole glass in the panel's colours."""
     device = rendered.device
     return encode_png(colors_of(rendered.pixels, device.passport, device.turn), level=1)
+
+
+def states_png(looks: Sequence[Rendered]) -> bytes:
+    """The glass in several states, one below the other, in the panel's colours."""
+    device = looks[0].device
+    shown = np.concatenate([colors_of(look.pixels, device.passport, device.turn) for look in looks])
+    return encode_png(shown, level=1)
 
 
 def tables_bytes(rendered: Rendered, title: str) -> int:
@@ -101,7 +134,8 @@ def figures(build: Build, name: str, screen: Screen, device: Device) -> dict[str
     """What budgets and stones need of a screen; one that cannot be drawn is a finding."""
     try:
         rendered = rendered_of(build, screen, device)
-        found = screen_findings(ScreenSubject(device, rendered))
+        looks = tuple(drawn(build, screen, device, state) for state in states_of(build, screen, device))
+        found = screen_findings(ScreenSubject(device, rendered, looks))
     except MosaicError as error:
         finding = Finding(
             "screen.cannot-be-drawn", "must fix", "Screen", f"{name} cannot be drawn: {error}", "Nothing of it is shown."

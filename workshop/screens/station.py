@@ -12,7 +12,7 @@ from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
 from workshop.screens.documents import DesignDocument, ScreenDocument, design_of
-from workshop.screens.files import ENDINGS, written
+from workshop.screens.files import ENDINGS, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures
 from workshop.stations.station import File, Item, Pixels, Station
@@ -37,18 +37,25 @@ class ScreensStation(Station):
             return None
 
     def texts(self, build: Build) -> list[str]:
+        design = design_of(build)
         elements = [e for row in shelf.of_kind(build, ScreenDocument) for e in row.record.elements]
-        elements += [e for part in design_of(build).parts for e in part.elements]
-        return [text for element in elements for text in texts_in(element)]
+        elements += [e for part in design.parts for e in part.elements]
+        values = {value.id: value for value in design.values}
+        return [text for element in elements for text in texts_in(element, values)]
 
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
-        return [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]
+        made = [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]
+        return [*made, partial(_values, build, device)] if made and design_of(build).values else made
 
     def copied(self) -> list[type[Document]]:
         return [ScreenDocument, DesignDocument]
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds)
+
+
+def _values(build: Build, device: Device) -> list[File]:
+    return [File("values", "h", values_file(build, device))]
 
 
 def _files(row: ScreenDocument, device: Device) -> list[File]:

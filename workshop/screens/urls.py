@@ -2,11 +2,15 @@
 
 from django.urls import path, re_path
 
-from workshop.screens import design_views, views
+from workshop.screens import design_views, state_views, value_views, views
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
     path("screens/add/", views.add, name="add-screen"),
+    path("screens/values/", value_views.values, name="values"),
+    path("screens/values/add/", value_views.add, name="add-value"),
+    path("screens/values/<slug:ident>/change/", value_views.change, name="change-value"),
+    path("screens/values/<slug:ident>/remove/", value_views.remove, name="remove-value"),
     path("screens/design/", design_views.design, name="design"),
     path("screens/design/change/", design_views.change, name="change-design"),
     path("screens/design/<slug:part>/<slug:key>.png", design_views.part_png, name="part-png"),
@@ -19,5 +23,7 @@ urlpatterns = [
     path("screens/<int:screen_id>/part/", design_views.make_part, name="make-part"),
     re_path(r"^screens/(?P<screen_id>\d+)/(?P<direction>undo|redo)/$", views.step, name="step-screen"),
     path("screens/<int:screen_id>/glass/<slug:key>.png", views.glass, name="screen-glass"),
+    path("screens/<int:screen_id>/keep-moment/", state_views.keep_moment, name="keep-moment"),
+    path("screens/<int:screen_id>/states/<slug:key>.png", views.states, name="screen-states"),
     re_path(r"^screens/(?P<screen_id>\d+)/take/(?P<ending>[a-z]+)/$", views.take, name="take-screen"),
 ]

@@ -27,11 +27,13 @@ from workshop.live import live_response
 from workshop.look.fields import problems_in_words
 from workshop.screens.acts import Asked, Done, carried_out
 from workshop.screens.documents import ScreenDocument
-from workshop.screens.files import RUNTIME_FILES, WRITERS, runtime_file, written
+from workshop.screens.files import WRITERS, runtime_file, runtime_of, values_file, written
 from workshop.screens.forms import ElementForm, GroundForm
+from workshop.screens.looks import look_of, looked_at
 from workshop.screens.pages import choices_of, own, page_context, told_boxes, told_guides
-from workshop.screens.reports import glass_png, key_of, rendered_of
+from workshop.screens.reports import drawn, glass_png, key_of, rendered_of, states_of, states_png
 from workshop.screens.tabs import tabs_of
+from workshop.screens.value_services import mend_value
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
@@ -74,9 +76,10 @@ def _chosen(values: Any) -> tuple[str, ...]:
 def screen(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     """One screen; `e` names what is chosen on it."""
     build, shown = own(request, build_id, screen_id)
-    context = page_context(build, shown, _chosen(request.GET))
+    context = page_context(build, shown, _chosen(request.GET), look=look_of(request.GET))
     if request.htmx and request.GET.get("part"):  # type: ignore[attr-defined]
-        return render(request, LIVE, {**context, "with_form": True, "kept": True, "glass_url": ""})
+        glass = context["glass_url"] if "state" in request.GET else ""
+        return render(request, LIVE, {**context, "with_form": True, "kept": True, "glass_url": glass})
     return render(request, "screens/screen.html", context)
 
 
@@ -137,14 +140,15 @@ def preview(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse
     # While something is dragged its blanks rest: what was typed in them has been kept before.
     dragging = bool(request.POST.get("drag"))
     done = _dragged(request, build, shown.record) if dragging else _filled(request, build, shown)
-    rendered = rendered_of(build, done.screen, build.to_device())
+    look = look_of(request.POST)
+    rendered = looked_at(build, done.screen, build.to_device(), look)
     glass = inline_png(glass_png(rendered))
     told = {"glass": glass, **_told(rendered, done.chosen)}
     if dragging:  # what is measured of it follows when the hand lets go
         return live_response(request, told, "screens/partials/dragged.html", dict)
 
     def context() -> dict[str, Any]:
-        return {**page_context(build, shown, done.chosen, done.screen), "kept": False, "glass_url": glass}
+        return {**page_context(build, shown, done.chosen, done.screen, look), "kept": False, "glass_url": glass}
 
     return live_response(request, told, LIVE, context)
 
@@ -160,7 +164,10 @@ def _live(request: HttpRequest, build: Build, shown: ScreenDocument, chosen: tup
     """The parts of the page that a change has changed."""
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(reverse("screen", args=[build.pk, shown.pk]) + (f"?e={','.join(chosen)}" if chosen else ""))
-    context = {**page_context(build, shown, chosen), "with_form": with_form, "kept": True}
+    look = look_of(request.POST)
+    context = {**page_context(build, shown, chosen, look=look), "with_form": with_form, "kept": True}
+    if look.key == "hand" and context["rendered"]:
+        context["glass_url"] = inline_png(glass_png(context["rendered"]))
     told: dict[str, Any] = {"base": shown.head_id, "glass": context["glass_url"]}
     if context["rendered"]:
         told |= _told(context["rendered"], chosen)
@@ -199,6 +206,9 @@ def fix(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     """Apply a finding's fix."""
     build, shown = own(request, build_id, screen_id)
     changes = changes_of(request)
+    if changes.get("act") == "value":
+        mend_value(build, str(changes.get("value", "")), changes.get("fields", {}))
+        return _live(request, build, shown, _chosen(request.POST), with_form=True)
     return _done(request, build, shown, changes, (str(changes.get("ids", "")),))
 
 
@@ -236,7 +246,15 @@ def glass(request: HttpRequest, build_id: int, screen_id: int, key: str) -> Http
     build, shown = own(request, build_id, screen_id)
     device, record = build.to_device(), _at(request, shown).record
     check_key(key, key_of(build, record, device))
-    return image(glass_png(rendered_of(build, record, device)))
+    return image(glass_png(rendered_of(build, record, device, request.GET.get("state", ""))))
+
+
+def states(request: HttpRequest, build_id: int, screen_id: int, key: str) -> HttpResponse:
+    """The glass in every state, one below the other."""
+    build, shown = own(request, build_id, screen_id)
+    device, record = build.to_device(), _at(request, shown).record
+    check_key(key, key_of(build, record, device))
+    return image(states_png([drawn(build, record, device, state) for state in states_of(build, record, device)]))
 
 
 def take(request: HttpRequest, build_id: int, screen_id: int, ending: str) -> HttpResponse:
@@ -249,8 +267,10 @@ def take(request: HttpRequest, build_id: int, screen_id: int, ending: str) -> Ht
         with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
             for one in WRITERS:
                 archive.writestr(f"{name}.{one}", written(rendered, shown.name, one))
-            for file in RUNTIME_FILES:
+            for file in runtime_of(rendered):
                 archive.writestr(file, runtime_file(file))
+            if rendered.plan.values:
+                archive.writestr("values.h", values_file(build, rendered.device))
         return attachment(out.getvalue(), f"{name}.zip", MEDIA[ending])
     if ending not in WRITERS:
         raise Http404("no such kind of file")

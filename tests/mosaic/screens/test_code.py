@@ -1,20 +1,14 @@
 """Code of a screen, compiled and run, against what the page shows: whole, in bands, and without a buffer."""
 
-import ctypes
-import subprocess
-
 import numpy as np
 import pytest
 
 from mosaic.firmware import draw as runtime
-from mosaic.panels.geometry import to_host
-from mosaic.panels.windows import host_size
-from mosaic.pixels.formats import IndexedFormat
 from mosaic.screens.code_c import c_header, c_source, quoted
 from mosaic.screens.code_python import draws_the_same, python_source
 from mosaic.screens.rendering import render
 from mosaic.screens.screen import Anchor, Element, Ground, Screen
-from tests.mosaic.drawing.test_three_renderers import AREA, SOURCES, WARNINGS, CSurface
+from tests.mosaic.screens.compiling import CScreen, bands_of, sent_values
 from tests.mosaic.screens.made_up import all_kinds, device, kit_of
 
 PLACES = [
@@ -34,73 +28,17 @@ def rendered(request):
     return render(all_kinds(dev, ground), dev, kit_of(dev, bits=2))
 
 
-def compiled(rendered, folder):
-    """The screen as a library: a surface of it, and its drawing."""
-    (folder / "tide.h").write_text(c_header(rendered, "Tide"))
-    (folder / "tide.c").write_text(c_source(rendered, "Tide"))
-    more = "draw_surface tide_given(uint8_t *b, int32_t t, int32_t r) { return tide_surface(b, t, r); }\n"
-    more += (
-        "draw_surface tide_none(void (*a)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t)) { return tide_direct(a, 0); }\n"
-    )
-    more += "int32_t tide_size(int32_t rows) { return (int32_t)TIDE_BYTES(rows); }\n"
-    (folder / "more.c").write_text('#include "tide.h"\n' + more)
-    sources = [str(folder / "tide.c"), str(folder / "more.c"), str(SOURCES / "draw.c")]
-    words = ["-I", str(SOURCES), "-I", str(folder), "-shared", "-fPIC", *WARNINGS]
-    subprocess.run(["gcc", "-std=c99", "-O1", *words, *sources, "-o", str(folder / "tide.so")], check=True)
-    subprocess.run(["g++", "-x", "c++", *words[:4], *WARNINGS, "-c", sources[0], "-o", str(folder / "tide.o")], check=True)
-    library = ctypes.CDLL(str(folder / "tide.so"))
-    library.tide_given.restype = library.tide_none.restype = CSurface
-    return library
-
-
 def module_of(rendered) -> dict:
     known = {"draw": runtime}
     exec(python_source(rendered, "Tide").replace("import draw\n", ""), known)
     return known
 
 
-def bands_of(rendered) -> list[int]:
-    """Heights of bands that its bytes can be cut into."""
-    fmt, (_, height) = rendered.device.passport.format, host_size(rendered.device.passport, rendered.device.turn)
-    unit = fmt.pixels_per_byte if isinstance(fmt, IndexedFormat) and fmt.along == "column" else 1
-    return sorted({height, *(rows for rows in (1, 8, 16) if rows % unit == 0)}) if fmt.follow != "columns" else [height]
-
-
 def test_c_draws_the_page_s_bytes_whole_in_bands_and_directly(rendered, tmp_path):
-    library = compiled(rendered, tmp_path)
-    width, height = host_size(rendered.device.passport, rendered.device.turn)
+    code = CScreen(rendered, tmp_path)
     for rows in bands_of(rendered):
-        found = b""
-        for top in range(0, height, rows):
-            held = min(rows, height - top)
-            buffer = (ctypes.c_uint8 * library.tide_size(held))()
-            library.tide(ctypes.byref(library.tide_given(buffer, top, held)))
-            found += bytes(buffer)
-        if (
-            len(rendered.device.passport.format.planes if isinstance(rendered.device.passport.format, IndexedFormat) else "1")
-            == 1
-        ):
-            assert found == rendered.packed, rows
-    frame = np.full((height, width), -1, np.int64)
-
-    def take(context, x, y, w, h, color):
-        frame[y : y + h, x : x + w] = color
-
-    held = AREA(take)
-    library.tide_none.argtypes = [AREA]
-    library.tide(ctypes.byref(library.tide_none(held)))
-    assert np.array_equal(frame, sent_values(rendered))
-
-
-def sent_values(rendered):
-    """(H, W) of what a board without a buffer sends, as the bytes lie."""
-    fmt = rendered.device.passport.format
-    host = to_host(rendered.pixels, rendered.device.passport, rendered.device.turn).astype(np.int64)
-    if host.ndim == 2:
-        return host
-    r, g, b = host[..., 0], host[..., 1], host[..., 2]
-    assert fmt.bits == 16
-    return r >> 3 << 11 | g >> 2 << 5 | b >> 3
+        assert code.packed(rendered, rows) == rendered.packed, rows
+    assert np.array_equal(code.frame(rendered), sent_values(rendered))
 
 
 def test_python_draws_the_page_s_bytes_too(rendered):

@@ -65,13 +65,16 @@ function at({x, y}, kept = true) {
   return ((kept && there.find(([id]) => chosen.includes(id))) || there.toReversed().toSorted((a, b) => a[3] * a[4] - b[3] * b[4])[0])?.[0] || "";
 }
 
+const stateField = () => document.getElementById("state");
+
 /** Unfolds what is chosen in the order, and shows its figures; what came in between is dropped. */
-async function choose(ids) {
+async function choose(ids, state = "") {
   chosen = ids;
   draw();
-  const number = ++asked;
-  const url = `${form().dataset.page}?e=${ids.join(",")}`;
-  history.replaceState(null, "", ids.length ? url : form().dataset.page);
+  const number = ++asked, at = state || stateField()?.value || "";
+  const query = [ids.length ? `e=${ids.join(",")}` : "", at && at !== "typical" && at !== "hand" || state ? `state=${at}` : ""].filter(Boolean).join("&");
+  const url = `${form().dataset.page}?${query}`;
+  history.replaceState(null, "", query ? url : form().dataset.page);
   document.body.toggleAttribute("data-choosing", true);
   const answer = await fetch(`${url}&part=1`, {headers: {"HX-Request": "true"}});
   const html = await answer.text();
@@ -190,11 +193,34 @@ if (overlay) {
 }
 
 document.body.addEventListener("click", event => {
+  const state = event.target.closest(".fm-state");
+  if (state && !event.ctrlKey && !event.metaKey) { event.preventDefault(); choose(chosen, state.dataset.state); return; }
+  if (event.target.id === "by-hand") { byHand(true); return; }
   const link = event.target.closest(".fm-choose");
   if (!link || event.ctrlKey || event.metaKey) return;
   event.preventDefault();
   choose([link.dataset.id]);
 });
+// Readings set by hand are shown, they change nothing of the screen: the form is previewed with them, in the state "hand".
+function byHand(settledToo) {
+  stateField().value = "hand";
+  if (settledToo) form().elements.dx.dispatchEvent(new Event("input", {bubbles: true}));
+}
+for (const heard of ["input", "change"]) {
+  document.body.addEventListener(heard, event => {
+    const {target} = event;
+    if (target.matches(".fm-hand-slide")) {
+      event.stopImmediatePropagation();
+      const scale = +target.dataset.scale, field = document.getElementById(target.dataset.for);
+      field.value = (target.value / 10 ** scale).toFixed(scale);
+      byHand(heard === "input");
+    } else if (target.matches(".fm-by-hand")) {
+      event.stopImmediatePropagation();
+      if (heard === "change") byHand(true);
+    } else if (target.matches("[name=moment_name], [name=what], [name=value_id]")) event.stopImmediatePropagation();
+  }, true);
+}
+
 // Ticks choose, they change nothing: the form is not kept for them.
 document.body.addEventListener("change", event => {
   if (!event.target.matches(".fm-pick")) return;
