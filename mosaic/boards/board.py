@@ -64,6 +64,7 @@ class Board:
     max_spi_hz: Annotated[int, Meta(ge=1000)]
     active_ma: Annotated[float, Meta(ge=0)]
     sleep_ua: Annotated[float, Meta(ge=0)]
+    cpu_mhz: Annotated[float, Meta(gt=0, le=10_000)] = 48.0
     max_qspi_hz: Clock = 0
     max_parallel_hz: Clock = 0
     max_rgb_hz: Clock = 0

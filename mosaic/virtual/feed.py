@@ -8,6 +8,7 @@ A client sends lines of ASCII, each ended by a line feed::
     reset                the reset line, low and high again
     delay 120            a pause in milliseconds; it passes in virtual time
     busy                 waits until the panel is idle; answered with "idle" and the milliseconds it took
+    value tide 4.6       what a value of the screens is now; "value high water = 18:42" where its name has blanks
 
 What cannot be read is answered with "?" and the line's number, and passed over: the next line is taken as it stands, so
 that half a line, or half a command, does no lasting harm. What the panel would ignore or take wrongly, such as a command
@@ -23,6 +24,8 @@ from mosaic.panels.sequence import Transaction
 from mosaic.virtual.base import VirtualController
 
 LONGEST_LINE = 16 * 1024
+MOST_VALUES, LONGEST_VALUE = 100, 120
+"""Values that are kept of one session, and characters of one."""
 MESSAGES_KEPT = 40
 LONGEST_DELAY_MS = 600_000
 MOST_ANSWERED = 64
@@ -41,6 +44,7 @@ class FeedSession:
     Attributes
     ----------
     messages : what was answered with "?" and what was misused, newest last
+    values : what was sent of values, by name, as it was written
     """
 
     def __init__(self, admit: Callable[[str], VirtualController]) -> None:
@@ -52,6 +56,7 @@ class FeedSession:
         self.is_closed = False
         self.line_count = 0
         self.messages: deque[str] = deque(maxlen=MESSAGES_KEPT)
+        self.values: dict[str, str] = {}
 
     def take(self, chunk: bytes) -> list[str]:
         """Take bytes as they arrive; lines may be cut anywhere."""
@@ -93,7 +98,23 @@ class FeedSession:
             return [*self._play(Transaction("busy")), f"idle {float(self.panel.now_ms - before):g}"]
         if word == "delay" and _DELAY.fullmatch(rest) and int(rest) <= LONGEST_DELAY_MS:
             return self._play(Transaction("delay", wait_ms=float(rest)))
-        return self._refused(f"{text[:24]!r} is none of c, d, reset, delay MS, busy")
+        if word == "value":
+            return self._value(raw)
+        return self._refused(f"{text[:24]!r} is none of c, d, reset, delay MS, busy, value NAME READING")
+
+    def _value(self, raw: bytes) -> list[str]:
+        """What a value is now; whether there is such a value is known where it is shown."""
+        rest = raw.decode("utf-8", "replace").strip()[len("value") :].strip()
+        name, sign, reading = rest.partition("=")
+        if not sign:
+            name, _, reading = rest.rpartition(" ")
+        name, reading = name.strip(), reading.strip()
+        if not name or len(rest) > LONGEST_VALUE:
+            return self._refused(f"{rest[:24]!r} is no value; value NAME READING is accepted, up to {LONGEST_VALUE} characters")
+        if name not in self.values and len(self.values) >= MOST_VALUES:
+            return self._refused(f"more than {MOST_VALUES} values are sent")
+        self.values[name] = reading
+        return []
 
     def _hello(self, word: str, token: str) -> list[str]:
         if word != "hello":

@@ -39,9 +39,9 @@ def hold(token: str, session: str) -> Feed:
             raise PermissionError("this token belongs to no build; copy it from the page of the live feed")
         if feed.session and feed.seen and feed.seen > timezone.now() - HELD_FOR:
             raise PermissionError("another program is feeding this build; stop it first")
-        feed.session, feed.seen, feed.messages = session, timezone.now(), []
+        feed.session, feed.seen, feed.messages, feed.values = session, timezone.now(), [], {}
         feed.byte_count = feed.line_count = 0
-        feed.save(update_fields=["session", "seen", "messages", "byte_count", "line_count"])
+        feed.save(update_fields=["session", "seen", "messages", "values", "byte_count", "line_count"])
     return feed
 
 
@@ -64,7 +64,8 @@ class Keeper:
         png = png_of_values(shown_pixels(self.panel, turn), self.setting)
         Feed.objects.filter(pk=self.feed.pk, session=self.session).update(
             png=png, version=F("version") + 1, seen=timezone.now(), byte_count=self.panel.byte_count,
-            line_count=conversation.line_count, now_ms=float(self.panel.now_ms), messages=list(conversation.messages),
+            line_count=conversation.line_count, values=dict(conversation.values), now_ms=float(self.panel.now_ms),
+            messages=list(conversation.messages),
             **({"session": ""} if release else {}),
         )  # fmt: skip
 

@@ -45,3 +45,4 @@ class Feed(models.Model):
     line_count = models.PositiveBigIntegerField(default=0)
     now_ms = models.FloatField(default=0.0)
     messages = models.JSONField(default=list)
+    values = models.JSONField(default=dict)

@@ -5,6 +5,7 @@ from typing import Any
 from mosaic.findings import rules
 from workshop.bringup import demo
 from workshop.bringup.documents import PatchPhotoDocument, StageNotesDocument, TouchReadingsDocument
+from workshop.bringup.models import Feed
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.stations.station import Item, Station
@@ -18,6 +19,9 @@ class BringUpStation(Station):
 
     def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
         return shelf.single(build, StageNotesDocument) is not None
+
+    def live_values(self, build: Build) -> dict[str, str]:
+        return next(iter(Feed.objects.filter(build=build).values_list("values", flat=True)), {})
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds, person)

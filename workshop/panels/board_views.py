@@ -30,6 +30,7 @@ _FIXED = (
     Blank("reserve_bytes", "RAM for stack, heap and libraries", "bytes"),
     Blank("logic_v", "logic, V", "number"),
     Blank("regulator_ma", "regulator, mA", "number"),
+    Blank("cpu_mhz", "processor clock, MHz", "number"),
     Blank("active_ma", "current awake, mA", "number"),
     Blank("sleep_ua", "current asleep, µA", "number"),
     Blank("max_i2c_hz", "fastest I2C clock", "Hz"),

@@ -7,6 +7,9 @@ from workshop.documents import shelf
 from workshop.screens.documents import ScreenDocument
 from workshop.stations.station import Tab
 
+OF_ONE = (("states", "States"), ("play", "Play"))
+"""Pages of one screen besides its first."""
+
 
 def tabs_of(build: Build, here: str, screen: ScreenDocument | None = None) -> list[Tab]:
     """The station's pages; those of one screen take the build's first where none is at hand."""
@@ -14,6 +17,7 @@ def tabs_of(build: Build, here: str, screen: ScreenDocument | None = None) -> li
     one = [("screen", "One screen", screen.url)] if screen else [("screens", "First screen", reverse("screens", args=[build.pk]))]
     pages = [
         *one,
+        *([(slug, name, reverse(slug, args=[build.pk, screen.pk])) for slug, name in OF_ONE] if screen else []),
         ("values", "Values", reverse("values", args=[build.pk])),
         ("design", "Styles & shared parts", reverse("design", args=[build.pk])),
     ]

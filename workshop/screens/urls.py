@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from workshop.screens import design_views, state_views, value_views, views
+from workshop.screens import design_views, play_views, state_views, value_views, views
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
@@ -23,6 +23,12 @@ urlpatterns = [
     path("screens/<int:screen_id>/part/", design_views.make_part, name="make-part"),
     re_path(r"^screens/(?P<screen_id>\d+)/(?P<direction>undo|redo)/$", views.step, name="step-screen"),
     path("screens/<int:screen_id>/glass/<slug:key>.png", views.glass, name="screen-glass"),
+    path("screens/sheet/", state_views.sheet, name="states-sheet"),
+    path("screens/<int:screen_id>/states/", state_views.states, name="states"),
+    path("screens/<int:screen_id>/states/change/", state_views.change_states, name="change-states"),
+    path("screens/<int:screen_id>/play/", play_views.play, name="play"),
+    path("screens/<int:screen_id>/play/run/", play_views.run, name="play-run"),
+    path("screens/<int:screen_id>/play/live/", play_views.live, name="play-live"),
     path("screens/<int:screen_id>/keep-moment/", state_views.keep_moment, name="keep-moment"),
     path("screens/<int:screen_id>/states/<slug:key>.png", views.states, name="screen-states"),
     re_path(r"^screens/(?P<screen_id>\d+)/take/(?P<ending>[a-z]+)/$", views.take, name="take-screen"),

@@ -32,6 +32,11 @@ def offered_texts(build: Build) -> list[str]:
     return list(dict.fromkeys(text for station in stations() for text in station.texts(build)))
 
 
+def live_values(build: Build) -> dict[str, str]:
+    """What the maker's own program has sent of values, by name, as it was written."""
+    return {name: reading for station in stations() for name, reading in station.live_values(build).items()}
+
+
 def bring_picture(*, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:
     """A picture that one station has found, as a document of the first that makes some of it."""
     told = {"build": build, "data": data, "file_name": file_name, "name": name, "recipe": recipe, "owner": owner}

@@ -128,6 +128,10 @@ class Station:
         """The lettering that a reference names; None where it is none of this station's, or cannot be made."""
         return None
 
+    def live_values(self, build: Build) -> dict[str, str]:
+        """What the maker's own program has sent of values, by name, as it was written."""
+        return {}
+
     def texts(self, build: Build) -> list[str]:
         """Texts that the device shows by its documents, in the notation of texts with values, one a line."""
         return []
