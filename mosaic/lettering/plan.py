@@ -151,3 +151,10 @@ class LetteringPlan:
 def lettering_plan(description: Any) -> LetteringPlan:
     """A plan of its saved form; raises `BadDescriptionError` with what is wrong."""
     return to_record(description, LetteringPlan, "lettering")
+
+
+def scaled(plan: LetteringPlan, scale: float) -> LetteringPlan:
+    """The plan with letters so many times as large, where their size is set in pixels; rounded half up, 4 to 256."""
+    if plan.size_by != "pixels" or scale == 1.0:
+        return plan
+    return plan.with_changes(size_px=max(4, min(256, int(plan.size_px * scale + 0.5))))

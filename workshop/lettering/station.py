@@ -9,7 +9,9 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.lettering.files import written
 from mosaic.lettering.glyph import Lettering as Glyphs
 from mosaic.lettering.packing import reads_back
+from mosaic.lettering.plan import scaled
 from workshop.builds.models import Build
+from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.lettering import demo
@@ -33,14 +35,20 @@ class LetteringStation(Station):
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         return [partial(_files, row, device, texts_of(build)) for row in shelf.of_kind(build, Lettering)]
 
-    def lettering(self, build: Build, device: Device, ref: str) -> Glyphs | None:
+    def lettering(self, build: Build, device: Device, ref: str, scale: float = 1.0) -> Glyphs | None:
         row = next((row for row in shelf.of_kind(build, Lettering) if row.ref == ref), None)
         if row is None:
             return None
         try:
-            return report_of(row, row.record, device, texts_of(build)).glyphs
+            return report_of(row, scaled(row.record, scale), device, texts_of(build)).glyphs
         except MosaicError:
             return None
+
+    def rescale(self, build: Build, scale: float) -> None:
+        for row in shelf.of_kind(build, Lettering):
+            record = scaled(row.record, scale)
+            if record != row.record:
+                documents.save(row, base=row.head_id, record=record)
 
     def copied(self) -> list[type[Document]]:
         return [Lettering, TextsDocument]

@@ -86,3 +86,9 @@ def board_entries(user) -> list[BoardEntry]:
     """A maker's own boards, then the catalogue's."""
     own = [BoardEntry(row.ref, row.to_board(), row) for row in user.ownboards.all()[:100]]
     return own + [BoardEntry(slug, board) for slug, board in boards.catalogue().items()]
+
+
+def panel_choices(user) -> list[tuple[str, str]]:
+    """(reference, name) of a maker's own panels, then the catalogue's."""
+    own = [(row.ref, row.name) for row in user.ownpassports.only("name")[:200]]
+    return [*own, *((slug, passport.name) for slug, passport in panels.catalogue().items())]

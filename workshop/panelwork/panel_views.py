@@ -16,7 +16,6 @@ from mosaic.forms import from_record
 from mosaic.links.kinds import KINDS
 from mosaic.numbers import whole
 from mosaic.panels.geometry import Orientation
-from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import MARGIN_MM, fitting_opening, hidden_pixels, mounting_plan
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, legibility_of, letters_of
 from workshop.answers import FOR_EVER
@@ -24,7 +23,7 @@ from workshop.builds import exchange as parts
 from workshop.builds import services
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
-from workshop.panels.parts import board_entries
+from workshop.panels.parts import board_entries, panel_choices
 from workshop.panels.passport_page import orientation_from, passport_context
 from workshop.panels.shown import screen_key, screen_png
 from workshop.panelwork.forms import OpeningForm
@@ -49,7 +48,6 @@ def _station(request: HttpRequest, build: Build) -> dict[str, Any]:
     overview = overview_of(build)
     device = overview.device
     lies = orientation_from(request, device.passport) if "turn" in request.GET else device.turn
-    own = [(row.ref, row.name) for row in request.user.ownpassports.only("name")[:200]]
     return {
         **frame_context(overview, "panel"),
         **passport_context(device.passport, lies),
@@ -59,7 +57,7 @@ def _station(request: HttpRequest, build: Build) -> dict[str, Any]:
         "lies_as_kept": lies == device.turn,
         "drifts": services.drifts_of(build),
         "shared": [(option.kind, KINDS[option.kind].name) for option in shared_links(device.board, device.passport.links)],
-        "panel_choices": [*own, *((slug, p.name) for slug, p in catalogue().items())],
+        "panel_choices": panel_choices(request.user),
         "board_choices": [(entry.ref, entry.board.name) for entry in board_entries(request.user)],
         "letters": letters_of(device.passport, device.turn, device.viewing_distance_mm),
         "comfortable": letters_of(device.passport, device.turn, device.viewing_distance_mm, COMFORTABLE_ARCMIN),

@@ -19,7 +19,7 @@ from mosaic.screens.calls import Font
 from mosaic.screens.kit import Kit
 from mosaic.screens.plan import Plan, planned
 from mosaic.screens.rendering import Rendered, drawn_in
-from mosaic.screens.screen import Screen, refs_in
+from mosaic.screens.screen import Design, Screen, refs_in
 from mosaic.screens.sheet import sheet_of
 from mosaic.source_text import identifier
 from mosaic.values.states import State
@@ -37,15 +37,18 @@ def _letterings(build: Build) -> list[Any]:
     return [row for row in shelf.all_documents(build) if row.KIND == "lettering"]
 
 
-def kit_of(build: Build, device: Device, screen: Screen) -> Kit:
-    """What a screen of this build is made with: all its letterings, and the cells and pictures that the screen names."""
-    design = design_of(build)
+def kit_of(build: Build, device: Device, screen: Screen, *, design: Design | None = None, scale: float = 1.0) -> Kit:
+    """What a screen of this build is made with: all its letterings, and the cells and pictures that the screen names.
+
+    `design` in place of the build's own, and letterings so many times as large, for another panel.
+    """
+    design = design or design_of(build)
     inner = tuple(element for part in design.parts for element in part.elements)
     wanted = refs_in(screen.elements + inner, screen.ground)
     names = {row.ref: row.name for row in shelf.all_documents(build)}
     letterings, cells, pictures = {}, {}, {}
     for row in _letterings(build):
-        made = offered_lettering(build, device, row.ref)
+        made = offered_lettering(build, device, row.ref, scale)
         if made is not None:
             letterings[row.ref] = Font(identifier(row.name, "lettering"), made)
     for ref in sorted(wanted - set(letterings)):

@@ -20,5 +20,6 @@ def tabs_of(build: Build, here: str, screen: ScreenDocument | None = None) -> li
         *([(slug, name, reverse(slug, args=[build.pk, screen.pk])) for slug, name in OF_ONE] if screen else []),
         ("values", "Values", reverse("values", args=[build.pk])),
         ("design", "Styles & shared parts", reverse("design", args=[build.pk])),
+        ("another-panel", "Another panel", reverse("another-panel", args=[build.pk])),
     ]
     return [Tab(name, address, slug == here) for slug, name, address in pages]

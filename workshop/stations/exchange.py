@@ -22,9 +22,10 @@ def offered_cells(build: Build, device: Device, ref: str) -> tuple[Cell, ...]:
     return next((found for s in stations() if (found := s.cells(build, device, ref)) is not None), ())
 
 
-def offered_lettering(build: Build, device: Device, ref: str) -> Lettering | None:
-    """The lettering that a reference names; None where no station knows it, or it cannot be made."""
-    return next((found for s in stations() if (found := s.lettering(build, device, ref)) is not None), None)
+def offered_lettering(build: Build, device: Device, ref: str, scale: float = 1.0) -> Lettering | None:
+    """The lettering that a reference names, so many times as large where its size is set in pixels; None where no station
+    knows it, or it cannot be made."""
+    return next((found for s in stations() if (found := s.lettering(build, device, ref, scale)) is not None), None)
 
 
 def offered_texts(build: Build) -> list[str]:

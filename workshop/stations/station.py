@@ -124,9 +124,15 @@ class Station:
         """The cells that a reference names; None where it is none of this station's."""
         return None
 
-    def lettering(self, build: Build, device: Device, ref: str) -> Lettering | None:
-        """The lettering that a reference names; None where it is none of this station's, or cannot be made."""
+    def lettering(self, build: Build, device: Device, ref: str, scale: float = 1.0) -> Lettering | None:
+        """The lettering that a reference names; None where it is none of this station's, or cannot be made.
+
+        `scale`: letters whose size is set in pixels are so many times as large.
+        """
         return None
+
+    def rescale(self, build: Build, scale: float) -> None:
+        """Letters whose size is set in pixels are made so many times as large, for glass of other pixels."""
 
     def live_values(self, build: Build) -> dict[str, str]:
         """What the maker's own program has sent of values, by name, as it was written."""
