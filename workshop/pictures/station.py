@@ -14,8 +14,10 @@ from mosaic.errors import MosaicError
 from mosaic.exports.registry import export
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell
+from mosaic.strips.cutting import StripPlan
 from mosaic.strips.files import array, c_header, index_csv, python_source
 from workshop.builds.models import Build
+from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.models import Document, Original, bytes_of
 from workshop.documents.originals import keep_picture, read_upload
@@ -80,6 +82,11 @@ class PicturesStation(Station):
     def take_picture(self, *, build: Build, data: bytes, file_name: str, name: str, recipe: Recipe, owner: Any) -> Document:
         original = keep_picture(data=data, file_name=file_name, owner=owner)
         return add_picture(build=build, original=original, file_name=file_name, recipe=recipe, name=name)
+
+    def take_cells(self, *, build: Build, data: bytes, name: str, owner: Any) -> Document:
+        original = keep_picture(data=data, file_name=f"{name}.png", owner=owner)
+        plan = StripPlan(columns=1, rows=1, trim=False, names=(name[:40],))
+        return documents.add(Strip, build=build, name=name, record=plan, sources=[(original, f"{name}.png")])
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds, person)

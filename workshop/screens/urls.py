@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from workshop.screens import design_views, panel_views, play_views, state_views, value_views, views
+from workshop.screens import code_views, design_views, panel_views, play_views, state_views, value_views, views
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
@@ -23,6 +23,8 @@ urlpatterns = [
     path("screens/<int:screen_id>/part/", design_views.make_part, name="make-part"),
     re_path(r"^screens/(?P<screen_id>\d+)/(?P<direction>undo|redo)/$", views.step, name="step-screen"),
     path("screens/<int:screen_id>/glass/<slug:key>.png", views.glass, name="screen-glass"),
+    path("screens/read-code/", code_views.read, name="read-code"),
+    path("screens/read-code/make/", code_views.make, name="make-of-code"),
     path("screens/another-panel/", panel_views.another, name="another-panel"),
     path("screens/another-panel/keep/", panel_views.keep, name="keep-on-panel"),
     path("screens/another-panel/<slug:panel>/<slug:lengths>/<int:screen_id>.png", panel_views.picture, name="panel-png"),

@@ -44,6 +44,12 @@ def bring_picture(*, build: Build, data: bytes, file_name: str, name: str, recip
     return next(made for s in stations() if (made := s.take_picture(**told)) is not None)
 
 
+def bring_cells(*, build: Build, data: bytes, name: str, owner: Any) -> Document:
+    """A small picture that one station has found, as a document of the first that makes cells of it."""
+    told = {"build": build, "data": data, "name": name, "owner": owner}
+    return next(made for s in stations() if (made := s.take_cells(**told)) is not None)
+
+
 def copy_all(origin: Build, build: Build) -> None:
     """Everything that is made for one build, as it is now, for another."""
     refs: dict[str, str] = {}

@@ -134,6 +134,10 @@ class Station:
     def rescale(self, build: Build, scale: float) -> None:
         """Letters whose size is set in pixels are made so many times as large, for glass of other pixels."""
 
+    def take_cells(self, *, build: Build, data: bytes, name: str, owner: Any) -> Document | None:
+        """A small picture that another station has found, as a document whose one cell, of that name, it is."""
+        return None
+
     def live_values(self, build: Build) -> dict[str, str]:
         """What the maker's own program has sent of values, by name, as it was written."""
         return {}
