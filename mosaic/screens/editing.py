@@ -140,6 +140,12 @@ def _freed(element: Element, gone: set[str], boxes: Boxes) -> Element:
     return replace(element, **change) if change else element
 
 
+def depends_on(element: Element, ids: set[str]) -> bool:
+    """Whether an element is placed by one of these, or as large as one."""
+    sizes = (element.width, element.height)
+    return element.x.to in ids or element.y.to in ids or any(s.by in ("as", "until") and s.to in ids for s in sizes)
+
+
 def removed(screen: Screen, ids: Any, boxes: Boxes) -> Screen:
     """The screen without these; what was placed by them, and members of what held them, stay where they stand."""
     gone = set(ids)

@@ -87,7 +87,7 @@ def look(client, document) -> None:
     assert words.status_code == (200 if own.SINGLE or not own.problem else 422)
     found = {placed.finding["id"] for placed in overview_of(Build.objects.get(pk=document.build_id)).findings}
     assert ("document.cannot-be-read" in found) == bool(own.problem)
-    deleted = client.post(reverse("delete-document", args=[document.build_id, document.pk]))
+    deleted = client.post(reverse("delete-document", args=[document.build_id, document.pk]), {"sure": "1"})
     assert deleted.status_code == 302
     assert client.get("/").status_code == 200
 

@@ -127,7 +127,8 @@ class TestFaces:
         assert shown_glass.min() < 128 < shown_glass.max()
         assert {name for _, name, _ in page.context["largest"]} == {"1", "minus", "ebb"}
         assert "one size they were drawn in" in signed_in.get(here("lettering-sheet", build, row.pk)).content.decode()
-        signed_in.post(here("delete-document", build, strip.pk))
+        assert "is in use" in signed_in.post(here("delete-document", build, strip.pk)).content.decode()
+        signed_in.post(here("delete-document", build, strip.pk), {"sure": "1"})
         found = signed_in.get(here("lettering", build, row.pk))
         assert "lacks every character asked for" in found.content.decode()
 

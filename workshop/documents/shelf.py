@@ -75,6 +75,11 @@ def closure(build: Any, refs: Iterable[str]) -> list[tuple[str, int]]:
     return sorted(found.items())
 
 
+def users_of(build: Any, ref: str) -> list[Document]:
+    """Documents of a build that refer to another one."""
+    return [row for row in all_documents(build) if ref in row.refs_in(row.description)]
+
+
 def kept_single(build: Any, kind: type[Kind]) -> Kind | None:
     """The one document of a kind that a build has, whether it can be read or not; None where it has none yet."""
     load_singles([build])

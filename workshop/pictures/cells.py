@@ -1,5 +1,9 @@
 """The cells of strips and segmented figures, made of their documents."""
 
+import numpy as np
+
+from mosaic.animation.frames import read_clip
+from mosaic.animation.making import make_animation
 from mosaic.device.device import Device
 from mosaic.forms import from_record
 from mosaic.segments.figure import FigurePlan, symbols_of
@@ -10,7 +14,7 @@ from workshop.documents.decoded import source_of
 from workshop.documents.keys import digest, panel_part
 from workshop.documents.models import Document, bytes_of
 from workshop.memory import ByteCache
-from workshop.pictures.documents import Figure, Strip
+from workshop.pictures.documents import Animation, Figure, Strip
 
 
 def sheet_of(strip: Strip, plan: StripPlan, device: Device):
@@ -60,3 +64,23 @@ def document_cells(document: Document, device: Device) -> tuple[Cell, ...]:
     if isinstance(document, Strip):
         return cut_cells(document, document.record, device)
     return made_symbols(document, document.record, device)  # type: ignore[arg-type]
+
+
+MOST_FRAMES = 64
+"""Of an animation that are offered one by one."""
+
+
+def frames_as_cells(row: Animation, device: Device) -> tuple[Cell, ...]:
+    """The frames of an animation, each a cell of the whole glass; raises `MosaicError` where it cannot be made."""
+    made = make_animation(read_clip(bytes_of(row.sources)), row.record, device)
+    return tuple(
+        Cell(
+            f"frame {number}",
+            frame.pixels,
+            np.ones(frame.pixels.shape[:2], bool),
+            0,
+            frame.pixels.shape[0],
+            frame.pixels.shape[1],
+        )
+        for number, frame in enumerate(made.frames[:MOST_FRAMES], 1)
+    )

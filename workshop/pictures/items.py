@@ -87,7 +87,7 @@ def _animations(build: Build) -> list[Item]:
     if rows:
         jobs = build.jobs.filter(kind="animation", state=Job.State.DONE, subject__in=[row.pk for row in rows])
         done = {job.subject: job for job in jobs.order_by("id").defer("result")}
-    return [Item(row.ref, row.name, row.url, _made(row, done.get(row.pk))) for row in rows]
+    return [Item(row.ref, row.name, row.url, _made(row, done.get(row.pk)), offers=("cells",)) for row in rows]
 
 
 def _made(row: Animation, job: Job | None) -> tuple[Need, ...]:

@@ -24,7 +24,7 @@ from workshop.documents.originals import keep_picture, read_upload
 from workshop.jobs.kinds import JobKind
 from workshop.pictures import demo
 from workshop.pictures.animation_job import make_clip
-from workshop.pictures.cells import document_cells
+from workshop.pictures.cells import document_cells, frames_as_cells
 from workshop.pictures.contact_sheet import make_sheet
 from workshop.pictures.documents import Animation, Figure, Picture, Strip
 from workshop.pictures.items import items_of
@@ -60,6 +60,11 @@ class PicturesStation(Station):
 
     def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
         document = shelf.named(build, ref)
+        if isinstance(document, Animation):
+            try:
+                return frames_as_cells(document, device)
+            except MosaicError:
+                return ()
         if not isinstance(document, OFFERED_CELLS):
             return None
         try:

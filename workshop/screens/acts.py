@@ -26,10 +26,15 @@ SETTABLE = (
 
 @dataclass(frozen=True)
 class Done:
-    """The next screen, and what is chosen on it then."""
+    """The next screen, what is chosen on it then, and words on what came along with it."""
 
     screen: Screen
     chosen: tuple[str, ...] = ()
+    words: str = ""
+
+
+NAMED = 4
+"""Elements that are named at most in words on what an act has done."""
 
 
 @dataclass(frozen=True)
@@ -105,7 +110,13 @@ def _step(asked: Asked, by: int) -> Done:
 
 
 def remove(asked: Asked) -> Done:
-    return Done(editing.removed(asked.screen, asked.needed(), asked.boxes))
+    gone = set(asked.needed())
+    left = [e for e in asked.screen.elements if e.id not in gone and editing.depends_on(e, gone)]
+    words = ""
+    if left and asked.rendered:
+        names = ", ".join(asked.rendered.kit.called(element) for element in left[:NAMED])
+        words = f"{names}{' and others' if len(left) > NAMED else ''} stood by it, and stay where they are."
+    return Done(editing.removed(asked.screen, gone, asked.boxes), words=words)
 
 
 def duplicate(asked: Asked) -> Done:

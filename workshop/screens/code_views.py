@@ -10,10 +10,14 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from mosaic.color.srgb import parse_hex
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.forms import from_record, to_record
+from mosaic.panels.passport import Passport
+from mosaic.screens.colors import color_value, shown_hex
 from mosaic.screens.from_calls import ASKED_Y, FILLABLE, ORDERS, FromCode, Meaning, guessed, screen_from
+from mosaic.screens.kit import Kit
 from mosaic.screens.plan import planned
 from mosaic.screens.rendering import Rendered, drawn_in
 from mosaic.screens.screen import Screen
@@ -61,7 +65,9 @@ def _meanings(found: SourceCalls, values: Any) -> dict[str, Meaning]:
 def _preview(build: Build, made: FromCode) -> tuple[Rendered | None, str]:
     device = build.to_device()
     try:
-        plan = planned(made.screen, device, kit_of(build, device, made.screen))
+        kit = kit_of(build, device, made.screen)
+        made.screen = _lettered(made.screen, kit)
+        plan = planned(made.screen, device, kit)
         return drawn_in(plan, State()), ""
     except MosaicError as error:
         return None, str(error)
@@ -97,11 +103,23 @@ def read(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "screens/read_code.html", context)
 
 
-def _bitmap(data: bytes, width: int, height: int) -> bytes:
-    """PNG of one bit a pixel, rows of whole bytes, the leftmost in the high bit: 1 is ink, drawn black on white."""
+def _bitmap(data: bytes, width: int, height: int, passport: Passport) -> bytes:
+    """PNG of one bit a pixel, rows of whole bytes, the leftmost in the high bit: 1 in the panel's ink, 0 in its ground."""
     rows = np.frombuffer(data, np.uint8)[: -(-width // 8) * height].reshape(height, -1)
-    ink = np.unpackbits(rows, axis=1)[:, :width]
-    return encode_png(np.repeat((255 - ink * 255).astype(np.uint8)[..., None], 3, axis=2))
+    shades = [parse_hex(shown_hex(color_value(name, passport), passport)) for name in ("ground", "ink")]
+    return encode_png(np.array(shades, np.uint8)[np.unpackbits(rows, axis=1)[:, :width]])
+
+
+def _lettered(screen: Screen, kit: Kit) -> Screen:
+    """Every text in the first lettering that has all of its letters."""
+
+    def fitting(text: str) -> str:
+        codes = {ord(c) for c in text if not c.isspace()}
+        return next((ref for ref, font in kit.letterings.items() if codes <= set(font.lettering.by_code)), "")
+
+    return replace(
+        screen, elements=tuple(replace(e, lettering=fitting(e.text)) if e.kind == "text" else e for e in screen.elements)
+    )
 
 
 @require_POST
@@ -110,12 +128,15 @@ def make(request: HttpRequest, build_id: int) -> HttpResponse:
     """A screen of the text, with its arrays as pictures."""
     build = own_build(request, build_id)
     found = read_calls(request.POST.get("source", ""))
-    made = screen_from(found, _meanings(found, request.POST), build.to_device().passport)
+    device = build.to_device()
+    made = screen_from(found, _meanings(found, request.POST), device.passport)
+    made.screen = _lettered(made.screen, kit_of(build, device, made.screen))
     if not made.screen.elements:
         raise BadValueError("nothing in the text is drawn yet; say what its names mean")
     refs = {}
     for name, (width, height) in made.pictures.items():
-        row = bring_cells(build=build, data=_bitmap(found.arrays[name], width, height), name=name, owner=request.user)
+        shot = _bitmap(found.arrays[name], width, height, device.passport)
+        row = bring_cells(build=build, data=shot, name=name, owner=request.user)
         refs[name] = row.ref
     elements = tuple(
         replace(e, source=refs[e.cell]) if e.kind == "picture" and e.cell in refs else e for e in made.screen.elements

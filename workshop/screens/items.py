@@ -16,7 +16,10 @@ def screen_item(row: ScreenDocument, figures: dict[str, Any], key: str) -> Item:
         row.ref,
         row.name,
         row.url,
-        (Need("arrays", "screens", figures["flash_bytes"]),),
+        (
+            Need("arrays", "screens", figures["flash_bytes"]),
+            Need("arrays", "drawing of screens", figures["code_bytes"], "typical"),
+        ),
         tuple(figures["findings"]),
         light_share=figures["light_share"],
         image_url=reverse("screen-glass", args=[row.build_id, row.pk, key]),

@@ -17,6 +17,7 @@ from mosaic.screens.kinds import KINDS
 from mosaic.screens.readings import sent_alone
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.screen import Element, Ground, Screen
+from mosaic.screens.work import board_ms, work_of
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.documents import shelf
@@ -110,6 +111,7 @@ def readings_of(rendered: Rendered, ids: tuple[str, ...]) -> dict[str, Any]:
         "calls": len(drawn.calls) if drawn else 0,
         "pixels": int(mine.sum()) if mine is not None else 0,
         "sent": sent_alone(rendered, ident),
+        "draw_ms": board_ms(work_of(drawn.calls, device.size), device.passport.format, device.board) if drawn else 0,
         "redraws": [rendered.kit.called(e) for e in over],
         "number": order.index(ident) + 1 if ident in order else 0,
     }

@@ -33,6 +33,10 @@ from workshop.stations.exchange import offered_cells, offered_lettering, offered
 _planned, _rendered, _states = ByteCache("plans", 16 * 2**20), ByteCache("screens", 32 * 2**20), ByteCache("states", 2**20)
 
 
+CALL_BYTES = 44
+"""Flash of a call in compiled code: numbers in registers and the jump. Typical of a small 32-bit processor."""
+
+
 def _letterings(build: Build) -> list[Any]:
     return [row for row in shelf.all_documents(build) if row.KIND == "lettering"]
 
@@ -71,7 +75,7 @@ def key_of(build: Build, screen: Screen, device: Device) -> str:
     }
     where = [device.viewing_distance_mm, from_record(device.opening) if device.opening else None]
     return digest(
-        "screen",
+        "screen 2",
         offered_texts(build),
         from_record(screen),
         from_record(design),
@@ -143,11 +147,18 @@ def figures(build: Build, name: str, screen: Screen, device: Device) -> dict[str
         finding = Finding(
             "screen.cannot-be-drawn", "must fix", "Screen", f"{name} cannot be drawn: {error}", "Nothing of it is shown."
         )
-        return {"findings": [from_record(finding)], "flash_bytes": 0, "elements": len(screen.elements), "light_share": None}
+        return {
+            "findings": [from_record(finding)],
+            "flash_bytes": 0,
+            "code_bytes": 0,
+            "elements": len(screen.elements),
+            "light_share": None,
+        }
     shown = colors_of(rendered.pixels, device.passport, device.turn)
     return {
         "findings": [from_record(finding) for finding in found],
         "flash_bytes": tables_bytes(rendered, name),
+        "code_bytes": CALL_BYTES * len(rendered.calls),
         "elements": len(screen.elements),
         "light_share": round(float(np.mean(luminance(bytes_to_linear(shown)))), 5),
     }

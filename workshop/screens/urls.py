@@ -17,6 +17,7 @@ urlpatterns = [
     path("screens/<int:screen_id>/", views.screen, name="screen"),
     path("screens/<int:screen_id>/preview/", views.preview, name="preview-screen"),
     path("screens/<int:screen_id>/change/", views.change, name="change-screen"),
+    path("screens/<int:screen_id>/take-made/", views.take_made, name="take-into-screen"),
     path("screens/<int:screen_id>/act/", views.act, name="act-screen"),
     path("screens/<int:screen_id>/fix/", views.fix, name="fix-screen"),
     path("screens/<int:screen_id>/copy/", views.copy_to_other, name="copy-elements"),

@@ -13,6 +13,7 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.forms import from_record, to_record
 from mosaic.numbers import row_id, whole_of
 from mosaic.screens import editing
+from mosaic.screens.kinds import KINDS
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.screen import Screen
 from mosaic.source_text import identifier
@@ -160,12 +161,15 @@ def _keep(build: Build, shown: ScreenDocument, base: int, screen: Screen) -> Scr
     return save(shown, base=base, record=checked)
 
 
-def _live(request: HttpRequest, build: Build, shown: ScreenDocument, chosen: tuple[str, ...], *, with_form: bool) -> HttpResponse:
-    """The parts of the page that a change has changed."""
+def _live(
+    request: HttpRequest, build: Build, shown: ScreenDocument, chosen: tuple[str, ...], *, with_form: bool, words: str = ""
+) -> HttpResponse:
+    """The parts of the page that a change has changed, and words on what came along with it."""
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(reverse("screen", args=[build.pk, shown.pk]) + (f"?e={','.join(chosen)}" if chosen else ""))
     look = look_of(request.POST)
     context = {**page_context(build, shown, chosen, look=look), "with_form": with_form, "kept": True}
+    context["problem"] = context["problem"] or words
     if look.key == "hand" and context["rendered"]:
         context["glass_url"] = inline_png(glass_png(context["rendered"]))
     told: dict[str, Any] = {"base": shown.head_id, "glass": context["glass_url"]}
@@ -191,7 +195,7 @@ def _done(
     asked = Asked(screen, _drawn(build, screen), tuple(one for one in ids if screen.element(one)), values)
     done = carried_out(str(values.get("act", "")), asked)
     shown = _keep(build, shown, base_of(request), done.screen)
-    return _live(request, build, shown, done.chosen, with_form=True)
+    return _live(request, build, shown, done.chosen, with_form=True, words=done.words)
 
 
 @require_POST
@@ -199,6 +203,21 @@ def act(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     """Something done to what is chosen: added, moved, aligned, duplicated, removed."""
     build, shown = own(request, build_id, screen_id)
     return _done(request, build, shown, request.POST.dict(), _chosen(request.POST))
+
+
+@require_POST
+def take_made(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
+    """A lettering, strip or picture that was begun from a sentence, put into its blank."""
+    build, shown = own(request, build_id, screen_id)
+    made = shelf.named(build, request.POST.get("made", ""))
+    chosen = _chosen(request.GET)
+    element = shown.record.element(chosen[0]) if chosen else None
+    blanks = KINDS[element.kind].blanks if element else ()
+    field = "lettering" if made is not None and made.KIND == "lettering" else "source"
+    if made is not None and element is not None and field in blanks:
+        fields = {field: made.ref, **({"cell": ""} if field == "source" else {})}
+        _keep(build, shown, shown.head_id or 0, editing.changed(shown.record, element.id, **fields))
+    return redirect(reverse("screen", args=[build.pk, shown.pk]) + (f"?e={','.join(chosen)}" if chosen else ""))
 
 
 @require_POST

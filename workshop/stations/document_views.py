@@ -4,7 +4,7 @@ import json
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -18,6 +18,8 @@ from workshop.documents.kinds import as_its_kind
 from workshop.documents.models import Document
 from workshop.documents.originals import read_upload
 from workshop.documents.pages import base_of
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import overview_of
 
 
 def _own(request: HttpRequest, build_id: int, document_id: int, *, deleted: bool = False) -> tuple[Build, Document]:
@@ -81,11 +83,34 @@ def keep_as(request: HttpRequest, build_id: int, document_id: int) -> HttpRespon
 def delete(request: HttpRequest, build_id: int, document_id: int) -> HttpResponse:
     """Out of the build; the notice brings it back."""
     build, document = _own(request, build_id, document_id)
+    users = shelf.users_of(build, document.ref)
+    if users and not request.POST.get("sure"):
+        return _in_use(request, build, document, users)
+    instead = request.POST.get("instead", "")
+    if instead:
+        _put_instead(build, document, users, instead)
     services.delete(document)
     back = reverse("document-bring-back", args=[build.pk, document.pk])
     messages.success(request, f"{document.name} was deleted.", extra_tags=back)
     page = document.LIST_PAGE or document.PAGE
     return redirect(page, build.pk)
+
+
+def _in_use(request: HttpRequest, build: Build, document: Document, users: list[Document]) -> HttpResponse:
+    """Who uses what is to be deleted, and what can become of it."""
+    others = [row for row in shelf.of_kind(build, type(document)) if row.pk != document.pk]
+    context = {**frame_context(overview_of(build), ""), "document": document, "users": users, "others": others}
+    return render(request, "documents/in_use.html", context)
+
+
+def _put_instead(build: Build, document: Document, users: list[Document], instead: str) -> None:
+    """Another document of the same kind wherever the deleted one was used."""
+    other = next((row for row in shelf.of_kind(build, type(document)) if row.ref == instead), None)
+    if other is None:
+        raise BadValueError("what was to take its place is not there any more; choose another one")
+    for row in users:
+        record = row.read(row.with_refs(row.description, {document.ref: other.ref}))
+        services.save(row, base=row.head_id or 0, record=record)
 
 
 @require_POST

@@ -4,6 +4,7 @@ from typing import Any
 from urllib.parse import urlsplit
 
 from django.http import HttpRequest
+from django.urls import NoReverseMatch, Resolver404, resolve, reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
 KEY, LONGEST = "way_back", 300
@@ -22,4 +23,14 @@ def way_back(request: HttpRequest) -> dict[str, Any]:
     if kept and urlsplit(kept).path == request.path:
         del session[KEY]
         kept = ""
-    return {"way_back": kept}
+    return {"way_back": kept, "way_back_takes": _takes(kept)}
+
+
+def _takes(address: str) -> str:
+    """Where the page that one came from takes what was made meanwhile; "" where it takes nothing."""
+    parts = urlsplit(address)
+    try:
+        match = resolve(parts.path)
+        return f"{reverse(f'take-into-{match.url_name}', kwargs=match.kwargs)}?{parts.query}"
+    except (Resolver404, NoReverseMatch):
+        return ""
