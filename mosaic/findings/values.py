@@ -13,7 +13,7 @@ from mosaic.panels.windows import Rect, addressable, rect_to_host
 from mosaic.panels.wire import window_parts
 from mosaic.screens.kit import text_of
 from mosaic.screens.screen import Element
-from mosaic.screens.updates import changes, drawn_alike, dynamic_calls, link_of, reached
+from mosaic.screens.updates import changes, drawn_alike, dynamic_calls, link_of
 from mosaic.screens.words import forms_of, is_dense
 from mosaic.values.notation import Field
 from mosaic.values.value import Value
@@ -405,9 +405,9 @@ def nothing_changes(subject: ScreenSubject) -> list[Finding]:
     width, height = subject.device.size
     here, found = dynamic_calls(rendered), []
     for one in rendered.drawn:
-        calls = here.get(one.element.id)
-        if not calls or not one.element.follows or not reached(calls, width, height)[0]:
+        if not one.element.follows:
             continue
+        calls = here.get(one.element.id, ())
         if all(drawn_alike(calls, dynamic_calls(look).get(one.element.id, ()), width, height) for look in looks):
             found.append(
                 _found(

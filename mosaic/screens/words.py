@@ -86,7 +86,8 @@ def raws_of(field: Field) -> Sequence[int]:
 
 def is_dense(field: Field) -> bool:
     """Whether every number between the lowest and the highest that is shown does occur."""
-    return field.value.kind == "number" and field.value.step <= _unit_of(field)
+    value = field.value
+    return value.kind == "number" and value.step <= _unit_of(field) and field.number.decimals <= value.decimals
 
 
 def number_of(field: Field) -> Number:

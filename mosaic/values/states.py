@@ -94,12 +94,17 @@ def _special(value: Value) -> list[tuple[str, Reading]]:
 def _kept(state: State, never: Sequence[Never], values: Mapping[str, Value]) -> list[State]:
     """A state without pairs that cannot be: the second of a pair becomes typical, and in one state more the first."""
     for pair in never:
-        sides = ((pair.first, pair.first_is), (pair.second, pair.second_is))
-        if all(ident in values and _is_at(state, values[ident], kind) for ident, kind in sides):
-            without = [_with(state, values[ident], f"{state.key}-{number}") for number, (ident, _) in enumerate(sides)]
+        if _breaks(state, pair, values):
+            without = [_with(state, values[ident], f"{state.key}-{n}") for n, ident in enumerate((pair.second, pair.first))]
             rest = [one for one in never if one is not pair]
-            return [kept for one in (without[1], without[0]) for kept in _kept(one, rest, values)]
+            # Where what is typical is the extreme itself, nothing is left of the state.
+            return [kept for one in without if not _breaks(one, pair, values) for kept in _kept(one, rest, values)]
     return [state]
+
+
+def _breaks(state: State, pair: Never, values: Mapping[str, Value]) -> bool:
+    sides = ((pair.first, pair.first_is), (pair.second, pair.second_is))
+    return all(ident in values and _is_at(state, values[ident], kind) for ident, kind in sides)
 
 
 def _is_at(state: State, value: Value, kind: str) -> bool:

@@ -7,6 +7,7 @@ from django.db import transaction
 
 from mosaic.errors import BadValueError
 from mosaic.forms import from_record, to_record
+from mosaic.screens.plan import values_in
 from mosaic.screens.screen import Design, new_id
 from mosaic.values.value import Value
 from workshop.builds.models import Build
@@ -50,6 +51,16 @@ def new_value(design: Design, name: str, kind: str) -> Value:
     return Value(ident, name, kind, **usual)  # type: ignore[arg-type]
 
 
+def mended(value: Value, fields: dict[str, Any]) -> Value:
+    """A value as a finding's fix makes it."""
+    source = replace(value.source, **{name: fields[name] for name in SOURCE_FIELDS if name in fields})
+    if fields.get("known_point") and source.known is not None:
+        # Points that lie on the reading give way to what is known of it.
+        points = tuple(point for point in source.points if point[0] != source.known[0])
+        source = replace(source, points=tuple(sorted((*points, source.known))) if points else source.points)
+    return replace(value, source=source, **{name: fields[name] for name in MENDED if name in fields})
+
+
 @transaction.atomic
 def mend_value(build: Build, ident: str, fields: dict[str, Any]) -> None:
     """What a finding's fix does to a value; raises `BadValueError` where it is gone."""
@@ -57,19 +68,11 @@ def mend_value(build: Build, ident: str, fields: dict[str, Any]) -> None:
     value = design.value(ident)
     if value is None:
         raise BadValueError("that value is not there any more; load the page again")
-    source = replace(value.source, **{name: fields[name] for name in SOURCE_FIELDS if name in fields})
-    if fields.get("known_point") and source.known is not None:
-        # Points that lie on the reading give way to what is known of it.
-        points = tuple(point for point in source.points if point[0] != source.known[0])
-        source = replace(source, points=tuple(sorted((*points, source.known))) if points else source.points)
-    value = replace(value, source=source, **{name: fields[name] for name in MENDED if name in fields})
-    save_design(build, with_value(design, value), base_of_design(build))
+    save_design(build, with_value(design, mended(value, fields)), base_of_design(build))
 
 
 def users_of(build: Build, ident: str) -> list[str]:
     """Screens that show or follow a value, by name."""
-    from mosaic.screens.plan import values_in
-
     design = design_of(build)
     parts = {part.id for part in design.parts if any(ident in values_in(e) for e in part.elements)}
     return [
