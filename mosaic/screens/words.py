@@ -1,7 +1,7 @@
 """Texts with values as letters: what they show in a state, every form they can have, and the widest of them."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from itertools import product
 
@@ -153,23 +153,29 @@ def _pruned(field: Field, lettering: Lettering) -> tuple[str, ...]:
     return tuple(text for _, text in best.values())
 
 
-def _shown_parts(field: Field, lettering: Lettering) -> tuple[TextPart, ...]:
-    """A field that has a reading, as parts of a text whose widest form is found."""
+def _shown_ways(field: Field, lettering: Lettering) -> list[tuple[TextPart, ...]]:
+    """A field that has a reading, as parts of a text whose widest form is found: in one way, or one for each sign."""
     if field.value.kind == "text" and not forms_of(field):
         letters = [c for c in ANY if ord(c) in lettering.by_code]
-        return (max(letters, key=lambda c: lettering.by_code[ord(c)].advance, default="") * field.value.most_bytes,)
-    if is_dense(field):
-        unit = (f" {field.value.unit}",) if field.unit and field.value.unit else ()
-        if field.number.plus == " ":
-            return (" ", number_of(field), *unit) if field.value.bounds[0] >= 0 else (Choice((" ", "")), number_of(field), *unit)
-        return (number_of(field), *unit)
-    return (Choice(_pruned(field, lettering)),) if forms_of(field) else (number_of(field),)
+        return [(max(letters, key=lambda c: lettering.by_code[ord(c)].advance, default="") * field.value.most_bytes,)]
+    if not is_dense(field):
+        return [(Choice(_pruned(field, lettering)),)] if forms_of(field) else [(number_of(field),)]
+    unit = (f" {field.value.unit}",) if field.unit and field.value.unit else ()
+    number = number_of(field)
+    if field.number.plus != " ":
+        return [(number, *unit)]
+    # A blank stands before what is not negative, and nothing before the rest.
+    signs = [
+        ("", replace(number, high=min(-1, number.high))),
+        (" ", replace(number, low=max(0, number.low), width=number.width - 1)),
+    ]
+    return [(blank, one, *unit) for blank, one in signs if one.low <= one.high]
 
 
 def _options(field: Field, lettering: Lettering) -> list[tuple[TextPart, ...]]:
     """A field's reading, and what stands for an absent and an old one."""
     more = {field.value.absent, *((field.value.stale,) if field.value.stale and field.value.max_age_s else ())}
-    return [_shown_parts(field, lettering), *((words,) for words in sorted(more) if words)]
+    return [*_shown_ways(field, lettering), *((words,) for words in sorted(more) if words)]
 
 
 @lru_cache(maxsize=2048)
