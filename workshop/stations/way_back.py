@@ -7,6 +7,8 @@ from django.http import HttpRequest
 from django.urls import NoReverseMatch, Resolver404, resolve, reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
+from workshop.documents.models import Document
+
 KEY, LONGEST = "way_back", 300
 
 
@@ -23,7 +25,15 @@ def way_back(request: HttpRequest) -> dict[str, Any]:
     if kept and urlsplit(kept).path == request.path:
         del session[KEY]
         kept = ""
-    return {"way_back": kept, "way_back_takes": _takes(kept)}
+    takes = _takes(kept) if kept else ""
+    return {"way_back": kept, "way_back_takes": takes, "way_back_made": _made(request) if takes else None}
+
+
+def _made(request: HttpRequest) -> Document | None:
+    """The document whose page is shown."""
+    match = request.resolver_match
+    ident = next((v for name, v in match.kwargs.items() if name.endswith("_id") and name != "build_id"), None) if match else None
+    return Document.objects.filter(pk=ident, build_id=match.kwargs.get("build_id")).first() if match and ident else None
 
 
 def _takes(address: str) -> str:
