@@ -80,7 +80,7 @@ def guessed(name: str, calls: Sequence[FoundCall]) -> Meaning:
     word = name.replace("->", ".").replace("::", ".").split(".")[-1].lower()
     first = calls[0]
     kind = next((kind for kind, hints in HINTS if any(hint in word for hint in hints)), "nothing")
-    numbers = len(first.numbers)
+    numbers = sum(argument.text is None for argument in first.arguments)
     if any(argument.text is not None for argument in first.arguments) and kind != "nothing":
         kind = "text"
     if kind == "text" and not any(argument.text is not None for argument in first.arguments):
@@ -167,8 +167,9 @@ def _box(given: Mapping[str, int]) -> tuple[int, int, int, int]:
 def _fields(call: FoundCall, meaning: Meaning, pen: _Pen, passport: Passport) -> tuple[str, dict[str, Any]] | None:
     """(kind of element, its fields) of a call; None where it draws nothing. Raises `BadValueError` in words."""
     roles, numbers = meaning.roles, call.numbers
-    if any(argument.number is None and argument.text is None and not argument.name for argument in call.arguments[: len(roles)]):
-        raise BadValueError("not all of its numbers are known")
+    unknown = [argument.written for argument in call.arguments if argument.number is None and argument.text is None]
+    if len(numbers) < len(roles) and unknown:
+        raise BadValueError(f"not all of its numbers are known: {', '.join(unknown)[:40]}")
     if len(numbers) < len(roles):
         raise BadValueError(f"it has {len(numbers)} numbers; {len(roles)} are needed: {', '.join(roles)}")
     given = dict(zip(roles, numbers, strict=False))

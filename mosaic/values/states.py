@@ -141,8 +141,11 @@ def derived(
     def add(key: str, name: str, readings: Mapping[str, Any], stale: frozenset[str] = frozenset()) -> None:
         made = State(key, name, {**usual, **readings}, stale)
         for one in _kept(made, never, by_id):
-            if all((one.readings, one.stale) != (other.readings, other.stale) for other in found):
+            at = next((n for n, other in enumerate(found) if (one.readings, one.stale) == (other.readings, other.stale)), None)
+            if at is None:
                 found.append(one)
+            elif at and key == "widest":
+                found[at] = replace(found[at], name=f"{found[at].name}, widest")
 
     for moment in moments:
         known = {ident: raw for ident, raw in moment.readings.items() if ident in by_id}

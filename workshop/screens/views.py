@@ -182,9 +182,12 @@ def _live(
 def change(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     """Keep what was filled in, or dragged."""
     build, shown = own(request, build_id, screen_id)
-    done = _filled(request, build, shown)
+    done, before = _filled(request, build, shown), shown.record.element(request.POST.get("of", ""))
+    after = done.screen.element(before.id) if before else None
+    # A map that was changed is drawn anew beside its blanks.
+    mapped = before is not None and after is not None and before.follows != after.follows
     shown = _keep(build, shown, base_of(request), done.screen)
-    redrawn = bool(request.POST.get("drag")) or request.POST.get("redraw") == "1"
+    redrawn = mapped or bool(request.POST.get("drag")) or request.POST.get("redraw") == "1"
     return _live(request, build, shown, done.chosen, with_form=redrawn)
 
 

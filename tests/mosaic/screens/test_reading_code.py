@@ -87,7 +87,7 @@ def test_what_cannot_be_read_is_told_by_its_line():
     found = read_calls(source)
     made = screen_from(found, {"fillBox": Meaning("rectangle")}, device().passport)
     assert [(one.line, one.why) for one in made.unread] == [
-        (1, "macros with parameters are not carried out"), (4, "not all of its numbers are known"),
+        (1, "macros with parameters are not carried out"), (4, "not all of its numbers are known: i * 3"),
         (6, "it has 2 numbers; 4 are needed: x, y, w, h"), (7, "its parentheses do not close"),
     ]  # fmt: skip
     assert len(made.screen.elements) == 1
