@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import accessibility_faults as axe
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_both_widths, until
 from tests.browser.test_screens import choose, record, rest, station
 from tests.browser.test_walk import glass_pixels
 from workshop.builds.models import Build
@@ -39,7 +39,7 @@ def test_a_value_is_bound_seen_at_its_widest_mended_and_moved_on_its_curve(works
     typical = glass_pixels(page)
     page.locator(".fm-state", has_text="widest").first.click()
     rest(page)
-    assert not (glass_pixels(page) == typical).all()
+    until(page, lambda: not (glass_pixels(page) == typical).all())
     finding = page.locator("#findings article", has_text="px wide, in a place of 20 px")
     finding.get_by_role("button", name="Make room for it").click()
     rest(page)
