@@ -49,6 +49,12 @@ def svg_text(data: bytes, name: str) -> str:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise BadPictureError(f"{name} is an SVG drawing that is not in UTF-8; save it in UTF-8") from None
+    check_svg(text, name)
+    return text
+
+
+def check_svg(text: str, name: str, *, text_allowed: bool = False) -> None:
+    """Refuse a drawing that cannot be rendered from itself alone; raises as `svg_text`. Text needs faces that come along."""
     if "<!ENTITY" in text:
         raise BadPictureError(f"{name} declares XML entities, which are not accepted; save it as plain SVG")
     try:
@@ -59,9 +65,8 @@ def svg_text(data: bytes, name: str) -> str:
     if outside:
         raise BadPictureError(f"{name} refers to {outside[1].strip()!r}, which does not come with it; embed it in the drawing")
     _check_size(root, name)
-    if any(str(element.tag).rpartition("}")[2] in ("text", "foreignObject") for element in root.iter()):
+    if not text_allowed and any(str(element.tag).rpartition("}")[2] in ("text", "foreignObject") for element in root.iter()):
         raise BadPictureError(f"{name} holds text, which needs a font that does not come with it; turn text into outlines first")
-    return text
 
 
 def _check_size(root: ElementTree.Element, name: str) -> None:
