@@ -8,7 +8,7 @@ import sys
 from collections.abc import Sequence
 
 from mosaic import __version__
-from mosaic.cli import convert, letter, listings, replay, timing
+from mosaic.cli import convert, letter, listings, render, replay, timing
 from mosaic.errors import MosaicError, UnknownNameError
 
 
@@ -17,7 +17,7 @@ def parser() -> argparse.ArgumentParser:
     top = argparse.ArgumentParser(prog="mosaic", description="Pictures for pixel displays: reduce, pack, prove, time.")
     top.add_argument("--version", action="version", version=__version__)
     commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    for module in (listings, convert, timing, replay, letter):
+    for module in (listings, convert, timing, replay, letter, render):
         module.add_commands(commands)
     return top
 

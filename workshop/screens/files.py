@@ -10,14 +10,16 @@ from mosaic.exports.rasters import encode_png
 from mosaic.exports.registry import NotProvenError
 from mosaic.forms import from_record
 from mosaic.panels.appearance import colors_of
+from mosaic.screens import bundle
 from mosaic.screens.code_c import c_header, c_source
 from mosaic.screens.code_python import draws_the_same, python_source
 from mosaic.screens.code_values import c_values, plotted
 from mosaic.screens.rendering import Rendered
+from mosaic.screens.screen import Screen, refs_in
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.screens.documents import ScreenDocument, design_of
-from workshop.screens.reports import plan_of
+from workshop.screens.reports import kit_of, plan_of
 
 RUNTIME = Path(firmware.__file__).parent
 RUNTIME_FILES = ("draw.h", "draw.c", "draw.py")
@@ -78,6 +80,15 @@ def values_file(build: Build, device: Device) -> bytes:
     """values.h of a build: all its values, with room for what any of its screens plots."""
     plans = [plan_of(build, row.record, device) for row in shelf.of_kind(build, ScreenDocument)]
     return c_values(design_of(build), plotted(plans), build.name).encode()
+
+
+def bundle_file(build: Build, device: Device) -> bytes:
+    """All screens of a build with all that they are drawn with, for `mosaic render` on a machine of one's own."""
+    rows = shelf.of_kind(build, ScreenDocument)
+    elements = tuple(element for row in rows for element in row.record.elements)
+    grounds = {row.record.ground for row in rows}
+    kit = kit_of(build, device, Screen(), more=refs_in(elements) | {ground.source for ground in grounds if ground.source})
+    return bundle.written({row.name: row.record for row in rows}, device, kit)
 
 
 def runtime_file(name: str) -> bytes:

@@ -1,6 +1,6 @@
 """From a screen's document to everything that pages show of it, kept under a key of all it depends on."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 import numpy as np
@@ -41,14 +41,16 @@ def _letterings(build: Build) -> list[Any]:
     return [row for row in shelf.all_documents(build) if row.KIND == "lettering"]
 
 
-def kit_of(build: Build, device: Device, screen: Screen, *, design: Design | None = None, scale: float = 1.0) -> Kit:
+def kit_of(
+    build: Build, device: Device, screen: Screen, *, design: Design | None = None, scale: float = 1.0, more: Collection[str] = ()
+) -> Kit:
     """What a screen of this build is made with: all its letterings, and the cells and pictures that the screen names.
 
-    `design` in place of the build's own, and letterings so many times as large, for another panel.
+    `design` in place of the build's own, and letterings so many times as large, for another panel; `more` references.
     """
     design = design or design_of(build)
     inner = tuple(element for part in design.parts for element in part.elements)
-    wanted = refs_in(screen.elements + inner, screen.ground)
+    wanted = refs_in(screen.elements + inner, screen.ground) | set(more)
     names = {row.ref: row.name for row in shelf.all_documents(build)}
     letterings, cells, pictures = {}, {}, {}
     for row in _letterings(build):

@@ -29,6 +29,7 @@ urlpatterns = [
     path("screens/another-panel/", panel_views.another, name="another-panel"),
     path("screens/another-panel/keep/", panel_views.keep, name="keep-on-panel"),
     path("screens/another-panel/<slug:panel>/<slug:lengths>/<int:screen_id>.png", panel_views.picture, name="panel-png"),
+    path("screens/file-of-screens/", views.take_bundle, name="take-bundle"),
     path("screens/sheet/", state_views.sheet, name="states-sheet"),
     path("screens/<int:screen_id>/states/", state_views.states, name="states"),
     path("screens/<int:screen_id>/states/change/", state_views.change_states, name="change-states"),

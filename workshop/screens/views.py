@@ -28,7 +28,7 @@ from workshop.live import live_response
 from workshop.look.fields import problems_in_words
 from workshop.screens.acts import Asked, Done, carried_out
 from workshop.screens.documents import ScreenDocument
-from workshop.screens.files import WRITERS, runtime_file, runtime_of, values_file, written
+from workshop.screens.files import WRITERS, bundle_file, runtime_file, runtime_of, values_file, written
 from workshop.screens.forms import ElementForm, GroundForm
 from workshop.screens.looks import look_of, looked_at
 from workshop.screens.pages import choices_of, own, page_context, told_boxes, told_guides
@@ -277,6 +277,12 @@ def states(request: HttpRequest, build_id: int, screen_id: int, key: str) -> Htt
     device, record = build.to_device(), _at(request, shown).record
     check_key(key, key_of(build, record, device))
     return image(states_png([drawn(build, record, device, state) for state in states_of(build, record, device)]))
+
+
+def take_bundle(request: HttpRequest, build_id: int) -> HttpResponse:
+    """All screens of the build in one file."""
+    build = own_build(request, build_id)
+    return attachment(bundle_file(build, build.to_device()), f"{identifier(build.name, 'screens')}-screens.zip", MEDIA["zip"])
 
 
 def take(request: HttpRequest, build_id: int, screen_id: int, ending: str) -> HttpResponse:
