@@ -4,27 +4,39 @@ Exit status: 0 done, 1 the work cannot be done (one line says why), 2 wrong use.
 """
 
 import argparse
+import importlib
+import os
 import sys
 from collections.abc import Sequence
 
 from mosaic import __version__
-from mosaic.cli import convert, letter, listings, render, replay, timing
 from mosaic.errors import MosaicError, UnknownNameError
 
+MODULES = {
+    "panels": "listings", "methods": "listings", "convert": "convert", "decode": "convert", "timing": "timing",
+    "replay": "replay", "letter": "letter", "faces": "letter", "render": "render",
+}  # fmt: skip
+"""Commands, and the module of each: one that is asked for does not wait for the others to be read."""
 
-def parser() -> argparse.ArgumentParser:
-    """The command's words."""
+
+def parser(command: str = "") -> argparse.ArgumentParser:
+    """The words of one command, or of all."""
     top = argparse.ArgumentParser(prog="mosaic", description="Pictures for pixel displays: reduce, pack, prove, time.")
     top.add_argument("--version", action="version", version=__version__)
     commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    for module in (listings, convert, timing, replay, letter, render):
-        module.add_commands(commands)
+    wanted = [MODULES[command]] if command in MODULES else dict.fromkeys(MODULES.values())
+    for name in wanted:
+        importlib.import_module(f"mosaic.cli.{name}").add_commands(commands)
     return top
 
 
 def main(words: Sequence[str] | None = None) -> int:
     """Run the command with these words; returns the exit status."""
-    arguments = parser().parse_args(words)
+    words = list(sys.argv[1:] if words is None else words)
+    if words[:1] == ["render"] and words[1:2] and words[1].endswith(".zip") and "numba" not in sys.modules:
+        # One small frame is drawn sooner by plain Python than its kernels are loaded: a timed job starts afresh each time.
+        os.environ.setdefault("NUMBA_DISABLE_JIT", "1")
+    arguments = parser(words[0] if words else "").parse_args(words)
     try:
         arguments.run(arguments)
     except BrokenPipeError:

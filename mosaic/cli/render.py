@@ -15,7 +15,6 @@ from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.exports.code import hex_lines
 from mosaic.exports.rasters import encode_png
 from mosaic.hosted.page import HostPage, filled
-from mosaic.hosted.rendering import frame_of
 from mosaic.panels.appearance import colors_of
 from mosaic.screens import bundle
 from mosaic.screens.rendering import render
@@ -111,8 +110,8 @@ def _page(arguments: argparse.Namespace, kind: Any) -> tuple[Any, Device]:
         passport, turn = panel_of(arguments)
         link = passport.links[0].kind
         device = Device(passport, turn.rotation, next(iter(boards().values())), link, 1_000_000, mirrored=turn.mirrored)
-            passport, turn.rotation, next(iter(boards().values())), passport.links[0].kind, 1_000_000, mirrored=turn.mirrored
-        )
+    from mosaic.hosted.rendering import frame_of  # what screens do not need is not read for them
+
     if device is None:
         raise BadValueError("a drawing or page needs --panel, or --described with a file of screens")
     text = Path(arguments.file).read_text("utf-8")
