@@ -11,6 +11,7 @@ from mosaic.boards.board import Board
 from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard
 from mosaic.documents import DocumentFile
+from mosaic.hosted.page import HostPage
 from mosaic.lettering.plan import LetteringPlan
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
@@ -25,7 +26,7 @@ RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup-card": SetupCard, "sending": Sending,
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
-    "screen": Screen, "design": Design,
+    "screen": Screen, "design": Design, "host-page": HostPage,
     "documents": DocumentFile,
 }  # fmt: skip
 

@@ -438,3 +438,57 @@ class TestWhatIsInUse:
         )
         assert "“Mark” stood by it, and stay where they are" in answer.content.decode()
         assert again(row).record.element("e4").x.to == "glass"
+
+
+class TestHostPages:
+    @pytest.mark.parametrize(("kind", "text"), [
+        ("drawing", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 128 64"><rect width="128" height="64" fill="white"/><text x="4" y="40" font-size="30">{tide}</text></svg>'),
+        ("page", "<style>h1 { font-size: 40px; margin: 0 }</style><h1>{tide}</h1>"),
+    ])  # fmt: skip
+    def test_one_is_written_seen_in_its_states_kept_and_undone(self, signed_in, build, row, kind, text):
+        begun = signed_in.post(reverse("add-host-page", args=[build.pk]), {"kind": kind, "name": "Morning"}, follow=True)
+        document = begun.context["document"]
+        url = reverse("host-page", args=[build.pk, document.pk])
+        shown = signed_in.post(url, {"text": text, "method": "threshold"})
+        assert not shown.context["kept"]
+        assert [state.name for state in shown.context["states"]][:3] == ["typical", "lowest", "highest"]
+        pictures = {
+            key: signed_in.post(url, {"text": text, "method": "threshold", "state": key}).context["glass"]
+            for key in ("lowest", "highest")
+        }
+        assert pictures["lowest"] != pictures["highest"]
+        signed_in.post(
+            reverse("change-host-page", args=[build.pk, document.pk]),
+            {"text": text, "method": "threshold", "base": document.head_id},
+        )
+        assert signed_in.get(url).context["kept"]
+        assert signed_in.get(reverse("take-host-page", args=[build.pk, document.pk])).content.decode() == text
+
+    @pytest.mark.parametrize(
+        ("text", "words"),
+        [
+            ("<script>x</script>", "scripts are not run"),
+            ("<img src=http://a.example/>", "nothing is fetched"),
+            ("<div>" * 300, "nests more than 200"),
+            ("{tide:noon}", "a number is shown as"),
+        ],
+    )
+    def test_what_wants_more_is_refused_and_nothing_is_lost(self, signed_in, build, row, text, words):
+        begun = signed_in.post(reverse("add-host-page", args=[build.pk]), {"kind": "page"}, follow=True)
+        document = begun.context["document"]
+        url = reverse("host-page", args=[build.pk, document.pk])
+        shown = signed_in.post(url, {"text": text, "method": "threshold"})
+        assert words in said(shown)
+        if words != "a number is shown as":
+            refused = signed_in.post(
+                reverse("change-host-page", args=[build.pk, document.pk]),
+                {"text": text, "method": "threshold", "base": document.head_id},
+            )
+            assert refused.status_code == 422
+        assert "Slipway" in signed_in.get(url).context["page"].text
+
+    def test_all_screens_in_one_file(self, signed_in, build, row):
+        from mosaic.screens import bundle
+
+        screens, device, kit = bundle.read(signed_in.get(reverse("take-bundle", args=[build.pk])).content)
+        assert (list(screens), device.size, [v.name for v in kit.values.values()]) == (["Slip"], (128, 64), ["tide", "lamp"])

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from mosaic.hosted.page import HostPage
 from mosaic.screens.screen import Design, Screen
 from workshop.builds.models import Build
 from workshop.documents import shelf
@@ -60,6 +61,15 @@ class DesignDocument(Document):
             "parts": parts,
             "start": refs.get(start, start),
         }
+
+
+class HostPageDocument(Document):
+    """A drawing or page whose frames a host computes."""
+
+    KIND, NOUN, RECORD, PAGE, LIST_PAGE, MOST = "hostpage", "host page", HostPage, "host-page", "host-pages", 20
+
+    class Meta:
+        proxy = True
 
 
 def design_of(build: Build) -> Design:

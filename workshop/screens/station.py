@@ -11,7 +11,7 @@ from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
-from workshop.screens.documents import DesignDocument, ScreenDocument, design_of
+from workshop.screens.documents import DesignDocument, HostPageDocument, ScreenDocument, design_of
 from workshop.screens.files import ENDINGS, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures
@@ -21,7 +21,7 @@ from workshop.stations.station import File, Item, Pixels, Station
 class ScreensStation(Station):
     number, slug, name = 5, "screens", "Screens"
     home, urls = "screens", "workshop.screens.urls"
-    documents = (ScreenDocument, DesignDocument)
+    documents = (ScreenDocument, DesignDocument, HostPageDocument)
 
     def items(self, build: Build, device: Device) -> list[Item]:
         rows = shelf.of_kind(build, ScreenDocument)
@@ -48,7 +48,7 @@ class ScreensStation(Station):
         return [*made, partial(_values, build, device)] if made and design_of(build).values else made
 
     def copied(self) -> list[type[Document]]:
-        return [ScreenDocument, DesignDocument]
+        return [ScreenDocument, DesignDocument, HostPageDocument]
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds)

@@ -21,6 +21,7 @@ def tabs_of(build: Build, here: str, screen: ScreenDocument | None = None) -> li
         ("values", "Values", reverse("values", args=[build.pk])),
         ("design", "Styles & shared parts", reverse("design", args=[build.pk])),
         ("another-panel", "Another panel", reverse("another-panel", args=[build.pk])),
+        ("host-pages", "Host pages", reverse("host-pages", args=[build.pk])),
         ("read-code", "Read code", reverse("read-code", args=[build.pk])),
     ]
     return [Tab(name, address, slug == here) for slug, name, address in pages]

@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from workshop.screens import code_views, design_views, panel_views, play_views, state_views, value_views, views
+from workshop.screens import code_views, design_views, host_views, panel_views, play_views, state_views, value_views, views
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
@@ -29,6 +29,11 @@ urlpatterns = [
     path("screens/another-panel/", panel_views.another, name="another-panel"),
     path("screens/another-panel/keep/", panel_views.keep, name="keep-on-panel"),
     path("screens/another-panel/<slug:panel>/<slug:lengths>/<int:screen_id>.png", panel_views.picture, name="panel-png"),
+    path("screens/pages/", host_views.pages, name="host-pages"),
+    path("screens/pages/add/", host_views.add, name="add-host-page"),
+    path("screens/pages/<int:page_id>/", host_views.page, name="host-page"),
+    path("screens/pages/<int:page_id>/change/", host_views.change, name="change-host-page"),
+    path("screens/pages/<int:page_id>/take/", host_views.take, name="take-host-page"),
     path("screens/file-of-screens/", views.take_bundle, name="take-bundle"),
     path("screens/sheet/", state_views.sheet, name="states-sheet"),
     path("screens/<int:screen_id>/states/", state_views.states, name="states"),
