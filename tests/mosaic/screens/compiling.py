@@ -83,13 +83,16 @@ void run(const draw_surface *s, const screen_values *v, const update_box *b) {{ 
     def packed(self, rendered, rows: int) -> bytes:
         """The bytes of a state, drawn in bands of so many rows."""
         values, height = self.values(rendered), host_size(self.passport, self.turn)[1]
-        found = b""
+        fmt = self.passport.format
+        planes = [b""] * (len(fmt.planes) if isinstance(fmt, IndexedFormat) else 1)
         for top in range(0, height, rows):
             held = min(rows, height - top)
             buffer = (ctypes.c_uint8 * self.library.size(held))()
             self.library.run(ctypes.byref(self.library.given(buffer, top, held)), ctypes.byref(values), None)
-            found += bytes(buffer)
-        return found
+            # A band holds its part of each plane, one after the other.
+            size = len(buffer) // len(planes)
+            planes = [plane + bytes(buffer[number * size : (number + 1) * size]) for number, plane in enumerate(planes)]
+        return b"".join(planes)
 
     def frame(self, rendered, box=None):
         """(H, W) of what is sent of a state without a buffer, or of one window of it; -1 where nothing is."""
@@ -129,9 +132,4 @@ def bands_of(rendered) -> list[int]:
     """Heights of bands that its bytes can be cut into: the bytes of one follow those of the one before."""
     fmt, (_, height) = rendered.device.passport.format, host_size(rendered.device.passport, rendered.device.turn)
     unit = fmt.pixels_per_byte if isinstance(fmt, IndexedFormat) and fmt.along == "column" else 1
-    planes = len(fmt.planes) if isinstance(fmt, IndexedFormat) else 1
-    return (
-        sorted({height, *(rows for rows in (1, 8, 16) if rows % unit == 0)})
-        if fmt.follow != "columns" and planes == 1
-        else [height]
-    )
+    return sorted({height, *(rows for rows in (1, 8, 16) if rows % unit == 0)}) if fmt.follow != "columns" else [height]

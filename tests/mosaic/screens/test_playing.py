@@ -3,12 +3,17 @@
 from dataclasses import replace
 from fractions import Fraction
 
+import pytest
+
 from mosaic.links import total_s, wire_steps
+from mosaic.panels.wire import window_parts
 from mosaic.screens.plan import planned
 from mosaic.screens.playing import played
-from mosaic.screens.screen import Anchor, Design, Element, Screen
+from mosaic.screens.screen import Anchor, Design, Element, Follow, Screen, Size
+from mosaic.values.maps import Map
 from mosaic.values.stand_in import StandIn
 from mosaic.values.value import Source, Value
+from mosaic.virtual.panel import virtual_panel
 from tests.mosaic.screens.made_up import device, kit_of
 
 
@@ -52,6 +57,32 @@ def test_what_is_sent_takes_the_link_s_own_time():
     assert (window.height, later.sent_bytes) == (16, window.width * 2)
     # A frame for each of the ten readings of a second: the link is faster than they come.
     assert len(run.frames) == 10
+
+
+def test_frames_come_as_fast_as_the_virtual_panel_s_clock_has_them():
+    """Readings come faster than a frame is sent: the rate is the link's, and the panel that takes the same bytes agrees."""
+    flicker = replace(FAST, high=1, source=Source("a", every_ms=1), stand_in=StandIn("list", listed=(0, 1), every_ms=1))
+    area = Element(
+        "e1",
+        "rectangle",
+        width=Size("as"),
+        height=Size("as"),
+        follows=(Follow("color", "v1", Map("steps", ((0, 0), (1, 0)), ("ink", "ground"))),),
+    )
+    plan = plan_with(flicker, elements=(area,), slug="tft-240x240-round")
+    run = played(plan, 2000)
+    passport, turn = plan.device.passport, plan.device.turn
+    panel = virtual_panel(passport)
+    for frame in run.frames:
+        for window in frame.windows:
+            parts = window_parts(passport, turn, window, bytes(passport.format.frame_bytes(window.width, window.height)))
+            for part in parts:
+                for transaction in part.transactions:
+                    panel.take(transaction, Fraction(plan.device.link.clocks([transaction]), plan.device.link.clock_hz) * 1000)
+    lasted = run.frames[-1].end - run.frames[0].begin
+    assert len(run.frames) >= 5
+    assert float(panel.now_ms) == pytest.approx(float(sum(frame.link_ms for frame in run.frames)), rel=0.01)
+    assert float(lasted) == pytest.approx(float(panel.now_ms), rel=0.01)
 
 
 def test_what_does_not_change_is_not_sent():

@@ -7,6 +7,7 @@ import subprocess
 from decimal import ROUND_HALF_UP, Decimal
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -26,6 +27,14 @@ from mosaic.values.printing import (
     number_text,
 )
 
+MANY = """#include "show.h"
+void many(int32_t count, const int32_t *raw, const int32_t *f, char *out);
+void many(int32_t count, const int32_t *raw, const int32_t *f, char *out) {
+    for (int32_t i = 0; i < count; i++, f += 5) {
+        show_number(out + 48 * (int64_t)i, raw[i], f[0], f[1], (char)f[2], (char)f[3], f[4]);
+    }
+}
+"""
 SOURCES = Path(python.__file__).parent
 WARNINGS = ["-Wall", "-Wextra", "-Wconversion", "-Werror"]
 CLOCKS, DURATIONS, DATES = ClockFormat.__args__, DurationFormat.__args__, DateFormat.__args__
@@ -37,7 +46,9 @@ def library(tmp_path_factory):
     """The C runtime as a library, compiled without a warning; it is C++, too."""
     folder = tmp_path_factory.mktemp("print")
     source = str(SOURCES / "show.c")
-    subprocess.run(["gcc", "-std=c99", "-O1", "-shared", "-fPIC", *WARNINGS, source, "-o", str(folder / "show.so")], check=True)
+    (folder / "many.c").write_text(MANY)
+    words = ["-shared", "-fPIC", "-I", str(SOURCES), *WARNINGS]
+    subprocess.run(["gcc", "-std=c99", "-O1", *words, source, str(folder / "many.c"), "-o", str(folder / "show.so")], check=True)
     subprocess.run(["g++", "-x", "c++", *WARNINGS, "-c", source, "-o", str(folder / "show.o")], check=True)
     return ctypes.CDLL(str(folder / "show.so"))
 
@@ -152,6 +163,41 @@ def test_core_c_and_python_print_the_same_letters(library):
         days = dice.choice((dice.randint(-719_162, 2_932_896), dice.randint(-1000, 40_000)))
         for number, form in enumerate(DATES):
             assert python.date(days, number) == by_c(library, "date", days, number) == date_text(days, form), (days, form)
+
+
+def many_by_c(library, raw, forms) -> list[str]:
+    """Numbers printed by C, `forms` (N, 5): scale, decimals, plus, fill, width."""
+    out = np.zeros((len(raw), 48), np.uint8)
+    library.many(len(raw), *(array.ctypes.data_as(ctypes.c_void_p) for array in (raw, forms, out)))
+    return [bytes(row).split(b"\0")[0].decode() for row in out]
+
+
+def test_a_million_numbers_in_a_million_forms_are_printed_alike(library):
+    dice = np.random.default_rng(20)
+    count = 1_000_000
+    raw = np.where(
+        dice.integers(2, size=count), dice.integers(-LARGEST, LARGEST, count), dice.integers(-2000, 2000, count)
+    ).astype(np.int32)
+    marks = np.array([0, ord("+"), ord(" ")]), np.array([0, ord(" "), ord("0")])
+    forms = np.stack([
+        dice.integers(0, 10, count), dice.integers(0, 10, count), marks[0][dice.integers(0, 3, count)], marks[1][dice.integers(0, 3, count)],
+        dice.integers(0, 25, count),
+    ], axis=1).astype(np.int32)  # fmt: skip
+    letters = {0: "", **{ord(mark): mark for mark in "+ 0"}}
+    shown = many_by_c(library, raw, forms)
+    for value, (scale, decimals, plus, fill, width), text in zip(raw.tolist(), forms.tolist(), shown, strict=True):
+        given = value, scale, decimals, letters[plus], letters[fill], width
+        if python.number(*given) != text or number_text(value, scale, NumberFormat(*given[2:])) != text:
+            raise AssertionError(given, text)
+
+
+@pytest.mark.parametrize("form", [NumberFormat(), NumberFormat(1), NumberFormat(3, "+"), NumberFormat(1, " ", "0", 8)])
+def test_every_step_of_a_range_is_printed_alike(library, form):
+    raw = np.arange(-100_000, 100_001, dtype=np.int32)
+    row = [2, form.decimals, ord(form.plus or "\0"), ord(form.fill or "\0"), form.width]
+    shown = many_by_c(library, raw, np.tile(np.array(row, np.int32), (len(raw), 1)))
+    assert shown == [number_text(value, 2, form) for value in raw.tolist()]
+    assert shown == [python.number(value, 2, form.decimals, form.plus, form.fill, form.width) for value in raw.tolist()]
 
 
 def test_no_floating_point_and_no_heap():
