@@ -132,9 +132,8 @@ def looks_like_python(text: str) -> bool:
 def worked_out(written: str, constants: Mapping[str, int]) -> int | None:
     """The whole number of a plain sum of numbers and constants; None where it is none.
 
-    >>> worked_out("WIDTH / 2 - 0x10u", {"WIDTH": 129}), worked_out("tide + 1", {}), worked_out("-7 / 2", {}),
-    worked_out("2 ** 99", {})
-    (48, None, -3, None)
+    >>> worked_out("WIDTH / 2 - 0x10u", {"WIDTH": 129}), worked_out("-7 / 2", {}), worked_out("tide + 1", {})
+    (48, -3, None)
     """
     plain = _SUFFIX.sub(r"\1", written.strip())
     if not plain or len(plain) > 200 or not re.fullmatch(r"[\w\s+\-*/%<>()|&~.]+", plain):

@@ -149,6 +149,8 @@ def compared(op: str, left: Whole, right: Whole) -> bool | Question:
 
 def least(a: Whole, b: Whole) -> Any:
     """The smaller of two numbers."""
+    if type(a) is int and type(b) is int:
+        return a if a < b else b
     (a0, a1), (b0, b1) = bounds(a), bounds(b)
     if a1 <= b0:
         return a
@@ -157,6 +159,8 @@ def least(a: Whole, b: Whole) -> Any:
 
 def most(a: Whole, b: Whole) -> Any:
     """The larger of two numbers."""
+    if type(a) is int and type(b) is int:
+        return a if a > b else b
     (a0, a1), (b0, b1) = bounds(a), bounds(b)
     if a0 >= b1:
         return a

@@ -11,6 +11,7 @@ from mosaic.animation.making import AnimationPlan
 from mosaic.device.notes import PatchPhoto, Reading, Readings, StageNote, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard, Tool
 from mosaic.errors import BadDescriptionError, BadValueError, MosaicError, UnknownNameError
+from mosaic.hosted.page import HostPage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
 from mosaic.reduce.recipe import Recipe
@@ -46,6 +47,7 @@ EXAMPLES = {
     "texts": (Texts(), Texts("Tide {0..9} m"), None),
     "screen": (Screen(), Screen((Element("e1", "text", text="Ebb"),)), None),
     "design": (Design(), Design((Style("s1", "Quiet"),)), None),
+    "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)
 

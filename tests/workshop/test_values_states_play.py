@@ -353,9 +353,7 @@ class TestAnotherPanel:
         url = reverse("another-panel", args=[row.build_id])
         assert "there is no such panel" in said(signed_in.get(url + "?panel=boat"))
         assert "are accepted" in signed_in.get(url + "?panel=tft-240x240-round&lengths=yards").content.decode()
-        assert (
-            "no panel is chosen" in signed_in.post(reverse("keep-on-panel", args=[row.build_id]), {"panel": ""}).content.decode()
-        )
+        assert "no panel is chosen" in said(signed_in.post(reverse("keep-on-panel", args=[row.build_id]), {"panel": ""}))
 
 
 class TestReadCode:

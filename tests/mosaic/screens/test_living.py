@@ -18,7 +18,13 @@ from tests.mosaic.screens.compiling import CScreen, bands_of, sent_values
 from tests.mosaic.screens.living import DESIGN, living, lot
 from tests.mosaic.screens.made_up import device, kit_of
 
-PLACES = [("mono-oled-128x64", 0), ("epaper-296x128-four-colour", 90), ("tft-240x240-round", 180), ("tft-320x240-touch", 0), ("epaper-250x122-three-colour", 90)]
+PLACES = [
+    ("mono-oled-128x64", 0),
+    ("epaper-296x128-four-colour", 90),
+    ("tft-240x240-round", 180),
+    ("tft-320x240-touch", 0),
+    ("epaper-250x122-three-colour", 90),
+]
 
 
 @pytest.fixture(scope="module", params=PLACES, ids=lambda place: place[0])
