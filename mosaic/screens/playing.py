@@ -108,6 +108,7 @@ def played(
     link, device = link_of(plan.device), plan.device
     before: Rendered | None = None
     now, ready = Ms(0), Ms(0)
+    ticks, shown = plan_ticks(plan), None
     while now < length_ms and len(run.frames) < most_frames:
         due = sorted((source for source in sources if source.due <= now), key=lambda source: source.due)
         for source in due:
@@ -126,10 +127,13 @@ def played(
             value.id for value in values
             if value.max_age_s and value.id in read_at and now - read_at[value.id] > value.max_age_s * 1000
         )  # fmt: skip
-        state = State("play", "play", dict(known), stale, dict(past), int(now // 100))
-        rendered = drawn_in(plan, state)
-        windows = changes(before, rendered, link) if before else [Rect(0, 0, *host_size(device.passport, device.turn))]
-        if windows and now >= ready:
+        looks = (tuple(known.values()), stale, tuple(past.values()), int(now // 100) if ticks else 0)
+        rendered, windows = before, list[Rect]()
+        if looks != shown:  # what is the same need not be drawn to be compared
+            rendered = drawn_in(plan, State("play", "play", dict(known), stale, dict(past), int(now // 100)))
+            windows = changes(before, rendered, link) if before else [Rect(0, 0, *host_size(device.passport, device.turn))]
+            shown = looks if now >= ready or not windows else shown
+        if rendered is not None and windows and now >= ready:
             sent, link_ms = _sent(windows, plan)
             refresh = device.passport.refresh[0].time_ms if device.passport.refresh else 0.0
             run.frames.append(Frame(now, now + link_ms, tuple(windows), sent, link_ms, refresh, rendered))
@@ -137,7 +141,7 @@ def played(
             now += link_ms
             ready = now + Ms(refresh)
         upcoming = [source.due for source in sources] + ([ready] if windows and ready > now else [])
-        if plan_ticks(plan):
+        if ticks:
             upcoming.append(Ms((now // 100 + 1) * 100))
         if not upcoming:
             break

@@ -20,6 +20,8 @@ from mosaic.screens.editing import made_a_part
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.rendering import render as draw_screen
 from mosaic.screens.screen import Anchor, Design, Element, Part, Screen, Style, new_id
+from mosaic.values.notation import check, renamed
+from mosaic.values.value import Value
 from workshop.answers import check_key, go_to, image
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -96,7 +98,10 @@ def design(request: HttpRequest, build_id: int) -> HttpResponse:
         }
         styles.append((style, fields, _users(build, "style", style.id)))
     parts = [
-        (part, _users(build, "part", part.id), reverse("part-png", args=[build.pk, part.id, _part_key(build, part)]))
+        (
+            part, _users(build, "part", part.id), reverse("part-png", args=[build.pk, part.id, _part_key(build, part)]),
+            [(e, renamed(e.text, {value.id: value.name for value in record.values})) for e in part.elements if e.text],
+        )
         for part in record.parts
     ]  # fmt: skip
     context = {
@@ -116,21 +121,26 @@ def _filled(record: Design, values: Any) -> Design:
         )
         for s in record.styles if s.id != values.get("drop")
     )  # fmt: skip
-    parts = tuple(_filled_part(part, values) for part in record.parts if part.id != values.get("drop"))
+    parts = tuple(_filled_part(part, values, record.values) for part in record.parts if part.id != values.get("drop"))
     if values.get("new") == "style":
         ident = new_id({s.id for s in styles} | {p.id for p in parts}, "s")
         styles = (*styles, Style(ident, f"Style {len(styles) + 1}"))
     return replace(record, styles=styles, parts=parts, start=values.get("start", record.start))
 
 
-def _filled_part(part: Part, values: Any) -> Part:
+def _filled_part(part: Part, values: Any, known: tuple[Value, ...]) -> Part:
     sizes = {}
     for name in ("width", "height"):
         sizes[name] = whole_of(
             values.get(f"{name}-{part.id}", str(getattr(part, name))), f"{name} of {part.name or part.id}", 1, 4096
         )
-    elements = tuple(replace(e, text=values.get(f"text-{part.id}-{e.id}", e.text)) for e in part.elements)
-    return replace(part, name=values.get(f"name-{part.id}", part.name).strip()[:60], elements=elements, **sizes)
+    names, ids = {v.id: v.name for v in known}, {v.name: v.id for v in known}
+    elements = []
+    for e in part.elements:
+        typed = values.get(f"text-{part.id}-{e.id}", renamed(e.text, names))
+        check(typed, {v.name: v for v in known})
+        elements.append(replace(e, text=renamed(typed, ids)))
+    return replace(part, name=values.get(f"name-{part.id}", part.name).strip()[:60], elements=tuple(elements), **sizes)
 
 
 @require_POST
