@@ -6,6 +6,7 @@ from dataclasses import replace
 from mosaic.screens.kit import text_of
 from mosaic.screens.plan import Plan
 from mosaic.screens.words import widest_raw
+from mosaic.values.courses import typical
 from mosaic.values.states import State, derived, past_of
 from mosaic.values.value import Reading
 
@@ -21,6 +22,14 @@ def widest_readings(plan: Plan) -> dict[str, Reading]:
             if field.value.id not in found:
                 found[field.value.id] = widest_raw(field, font.lettering)
     return found
+
+
+def typical_state(plan: Plan) -> State:
+    """The first of a screen's states, without looking for the others."""
+    values = [plan.kit.values[ident] for ident in plan.values]
+    state = State(readings={value.id: typical(value) for value in values})
+    counts = _plotted(plan)
+    return replace(state, past=_past(plan, state, counts)) if counts else state
 
 
 def states_of(plan: Plan) -> list[State]:
@@ -47,6 +56,6 @@ def _past(plan: Plan, state: State, counts: Mapping[str, int]) -> dict[str, tupl
 
 def by_hand(plan: Plan, readings: Mapping[str, Reading]) -> State:
     """A state with some readings set, the others typical."""
-    usual = states_of(plan)[0]
+    usual = typical_state(plan)
     state = State("hand", "by hand", {**usual.readings, **readings})
     return replace(state, past=_past(plan, state, _plotted(plan)))

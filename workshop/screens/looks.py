@@ -14,7 +14,7 @@ from mosaic.values.states import State
 from mosaic.values.value import Reading
 from workshop.builds.models import Build
 from workshop.screens.documents import ScreenDocument, design_of
-from workshop.screens.reports import drawn, plan_of, states_of
+from workshop.screens.reports import drawn, key_of, plan_of, states_of
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ def look_of(values: Any) -> Look:
     return Look(key, typed)
 
 
-def state_of(build: Build, screen: Screen, device: Device, look: Look) -> State:
+def state_of(build: Build, screen: Screen, device: Device, look: Look, key: str = "") -> State:
     """The state; the typical one where there is no such.
 
     Raises
@@ -49,13 +49,16 @@ def state_of(build: Build, screen: Screen, device: Device, look: Look) -> State:
             ident: values[ident].raw_of(typed) for ident, typed in look.typed.items() if ident in values
         }
         return moments.by_hand(plan_of(build, screen, device), readings)
+    if look.key in ("", "typical"):  # while something is dragged nothing more is wanted
+        return moments.typical_state(plan_of(build, screen, device, key))
     found = states_of(build, screen, device)
     return next((one for one in found if one.key == look.key), found[0])
 
 
 def looked_at(build: Build, screen: Screen, device: Device, look: Look) -> Rendered:
     """A screen drawn as it is looked at; raises as `state_of` and `plan_of`."""
-    return drawn(build, screen, device, state_of(build, screen, device, look))
+    key = key_of(build, screen, device)
+    return drawn(build, screen, device, state_of(build, screen, device, look, key), key)
 
 
 def glass_url(build: Build, shown: ScreenDocument, key: str, look: Look) -> str:

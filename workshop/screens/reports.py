@@ -87,9 +87,9 @@ def key_of(build: Build, screen: Screen, device: Device) -> str:
     )
 
 
-def plan_of(build: Build, screen: Screen, device: Device) -> Plan:
-    """A screen before its values are known; raises as `mosaic.screens.plan.planned`."""
-    key = key_of(build, screen, device)
+def plan_of(build: Build, screen: Screen, device: Device, key: str = "") -> Plan:
+    """A screen before its values are known; raises as `mosaic.screens.plan.planned`. `key` where it is known already."""
+    key = key or key_of(build, screen, device)
     return _planned.get_or_make(key, lambda: planned(screen, device, kit_of(build, device, screen)), _plan_bytes)
 
 
@@ -101,14 +101,18 @@ def states_of(build: Build, screen: Screen, device: Device) -> list[State]:
 
 def rendered_of(build: Build, screen: Screen, device: Device, state: str = "") -> Rendered:
     """A screen drawn in a state by its key, in the typical one where there is no such state; raises as `plan_of`."""
+    key = key_of(build, screen, device)
+    if state in ("", "typical"):
+        return drawn(build, screen, device, moments.typical_state(plan_of(build, screen, device, key)), key)
     found = states_of(build, screen, device)
-    return drawn(build, screen, device, next((one for one in found if one.key == state), found[0]))
+    return drawn(build, screen, device, next((one for one in found if one.key == state), found[0]), key)
 
 
-def drawn(build: Build, screen: Screen, device: Device, state: State) -> Rendered:
-    """A screen drawn in a state."""
-    key = f"{key_of(build, screen, device)}-{state.key if state.key != 'hand' else digest('hand', *state.readings.items())}"
-    return _rendered.get_or_make(key, lambda: drawn_in(plan_of(build, screen, device), state), _bytes_of)
+def drawn(build: Build, screen: Screen, device: Device, state: State, key: str = "") -> Rendered:
+    """A screen drawn in a state; `key` of the screen where it is known already."""
+    key = key or key_of(build, screen, device)
+    shown = f"{key}-{state.key if state.key != 'hand' else digest('hand', *state.readings.items())}"
+    return _rendered.get_or_make(shown, lambda: drawn_in(plan_of(build, screen, device, key), state), _bytes_of)
 
 
 def _bytes_of(rendered: Rendered) -> int:
