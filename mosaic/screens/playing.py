@@ -22,6 +22,9 @@ from mosaic.values.value import Reading, Value
 MOST_FRAMES = 400
 Ms = Fraction
 
+#: When a device begins its life.
+BEGINNING = Ms(0)
+
 
 @dataclass(frozen=True)
 class ReadAt:
@@ -53,7 +56,7 @@ class Run:
 
     readings: list[ReadAt] = field(default_factory=list)
     frames: list[Frame] = field(default_factory=list)
-    until: Ms = Ms(0)
+    until: Ms = BEGINNING
 
     @property
     def missed(self) -> dict[str, int]:
@@ -67,7 +70,7 @@ class Run:
 @dataclass
 class _Source:
     value: Value
-    due: Ms = Ms(0)
+    due: Ms = BEGINNING
 
 
 def _reading(value: Value, at: Ms, held: Mapping[str, Reading], unplugged: frozenset[str]) -> Reading:
@@ -107,7 +110,7 @@ def played(
     past: dict[str, tuple[Reading, ...]] = dict.fromkeys(room, ())
     link, device = link_of(plan.device), plan.device
     before: Rendered | None = None
-    now, ready = Ms(0), Ms(0)
+    now = ready = BEGINNING
     ticks, shown = plan_ticks(plan), None
     while now < length_ms and len(run.frames) < most_frames:
         due = sorted((source for source in sources if source.due <= now), key=lambda source: source.due)

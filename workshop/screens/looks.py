@@ -73,7 +73,7 @@ def states_context(
     """What the tray of states needs."""
     states = states_of(build, screen, device) if rendered else []
     here = rendered.kit.state if rendered else None
-    width, height = device.size
+    height = device.size[1]
     by_hand = []
     if rendered is not None and here is not None:
         for ident in rendered.plan.values:

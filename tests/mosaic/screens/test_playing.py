@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 
@@ -114,7 +115,7 @@ def test_an_epaper_is_busy_until_it_has_refreshed_and_then_shows_the_newest():
     )
     busy = plan.device.passport.refresh[0].time_ms
     frames = played(plan, 60_000).frames
-    gaps = [float(b.begin - a.end) for a, b in zip(frames, frames[1:], strict=False)]
+    gaps = [float(b.begin - a.end) for a, b in pairwise(frames)]
     assert min(gaps) >= busy > 5000
 
 

@@ -2,6 +2,7 @@
 
 import ctypes
 import subprocess
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -139,7 +140,7 @@ class TestCourses:
         assert first == [reading_at(walk, 100 * number + 99) for number in range(2000)]
         assert (min(first), max(first)) == (0, 60)
         assert {raw % 5 for raw in first} == {0}
-        assert max(abs(b - a) for a, b in zip(first, first[1:], strict=False)) == 10
+        assert max(abs(b - a) for a, b in pairwise(first)) == 10
         other = Value("v1", "wind", low=0, high=60, step=5, stand_in=StandIn("walk", at=30, reach=10, seed=8, every_ms=100))
         assert first != [reading_at(other, 100 * number) for number in range(2000)]
         assert 20 < np.mean(first) < 40
@@ -149,7 +150,7 @@ class TestStates:
     def test_of_one_number(self):
         found = derived([Value("v1", "tide", decimals=1, low=-5, high=680, max_age_s=9)])
         named = {state.name: state.readings["v1"] for state in found}
-        assert list(named)[0] == "typical"
+        assert next(iter(named)) == "typical"
         assert named | {"typical": 0} == {
             "typical": 0, "lowest": -5, "highest": 680, "no readings": None, "old readings": typical(Value("v1", "tide", low=-5, high=680)),
             "tide just below zero": -1, "tide turning to 10.0": 100,
