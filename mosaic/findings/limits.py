@@ -1,5 +1,7 @@
 """Findings on the limits a maker has set: frame time and energy a day."""
 
+from math import ceil
+
 from mosaic.boards.board import highest_clock_hz
 from mosaic.device.budget import Budget, runtime_days
 from mosaic.device.device import Device
@@ -72,7 +74,7 @@ def updates_follow_too_closely(subject: DeviceSubject) -> list[Finding]:
 
 def _usual(seconds: float) -> int:
     """The shortest usual interval that is no shorter; beyond a day, whole days."""
-    return next((minutes * 60 for minutes in INTERVALS_MIN if minutes * 60 >= seconds), -(-int(seconds) // 86400) * 86400)
+    return next((minutes * 60 for minutes in INTERVALS_MIN if minutes * 60 >= seconds), ceil(seconds / 86400) * 86400)
 
 
 def energy_over_limit(subject: DeviceSubject) -> list[Finding]:

@@ -9,8 +9,16 @@ from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.device.budget import Budget, BudgetPart
 from mosaic.device.device import Device
+from mosaic.device.setup_card import MemoryPart, SetupCard
+from mosaic.findings import Finding
 from mosaic.findings.lettering import gap_between, is_blank
-from mosaic.findings.limits import _rarer_updates, energy_over_limit, frame_time_over_limit, shortest_fitting_interval_s
+from mosaic.findings.limits import (
+    _rarer_updates,
+    energy_over_limit,
+    frame_time_over_limit,
+    shortest_fitting_interval_s,
+    updates_follow_too_closely,
+)
 from mosaic.findings.memory import (
     buffer_exceeds_ram,
     contents_exceed_flash,
@@ -20,6 +28,8 @@ from mosaic.findings.memory import (
 )
 from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
 from mosaic.findings.rules import device_findings
+from mosaic.findings.sending import arrays_of_another_size
+from mosaic.findings.setup_card import files_larger_than_their_part, memory_parts_too_large, program_larger_than_its_part
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 from mosaic.imports.pictures import SourcePicture
 from mosaic.lettering.glyph import Glyph
@@ -74,6 +84,62 @@ class TestLimits:
             board = replace(tide_board.board, max_spi_hz=10_000_000)
             (finding,) = frame_time_over_limit(DeviceSubject(replace(tide_board, board=board, clock_hz=clock_hz), (over,)))
             assert (finding.fix and finding.fix.changes) == changes
+
+    @pytest.mark.parametrize(
+        ("takes_s", "every_s"),
+        [
+            (60.0, 60), (60.1, 120), (86_400.0, 86_400), (86_400.5, 172_800), (172_800.0, 172_800), (172_800.5, 259_200),
+            (259_201.0, 345_600),
+        ],
+    )  # fmt: skip
+    def test_an_interval_that_the_panel_keeps_up_with(self, tide_board, takes_s, every_s):
+        device = replace(tide_board, update_interval_s=30, passport=replace(tide_board.passport, update_pause_s=0.0))
+        (finding,) = updates_follow_too_closely(DeviceSubject(device, (budget("frame", "ms", None, takes_s * 1000),)))
+        assert finding.fix.changes == {"update_interval_s": every_s}
+        kept = replace(device, update_interval_s=every_s)
+        assert not updates_follow_too_closely(DeviceSubject(kept, (budget("frame", "ms", None, takes_s * 1000),)))
+
+
+def test_what_must_be_fixed_comes_first():
+    def rule(severity):
+        return lambda _: [Finding(severity, severity, "Panel", "It is so.", "It matters.")]
+
+    found = device_findings(None, (rule("worth fixing"), rule("must fix"), rule("worth fixing")))
+    assert [finding.severity for finding in found] == ["must fix", "worth fixing", "worth fixing"]
+
+
+class TestCards:
+    """Parts of the flash of exactly as many bytes as are needed, and of one less."""
+
+    def flash(self, tide_board, *parts: MemoryPart) -> DeviceSubject:
+        needs = (BudgetPart("program", 900.0, "computed"), BudgetPart("files", 500.0, "computed", is_file=True))
+        return DeviceSubject(
+            replace(tide_board, setup_card=SetupCard(memory=parts)), (Budget("flash", "flash", "B", needs, None),)
+        )
+
+    @pytest.mark.parametrize(("size", "is_found"), [(500, False), (499, True)])
+    def test_files(self, tide_board, size, is_found):
+        assert bool(files_larger_than_their_part(self.flash(tide_board, MemoryPart("data", "files", size)))) is is_found
+
+    @pytest.mark.parametrize("kind", ["program", "update slot"])
+    @pytest.mark.parametrize(("size", "is_found"), [(900, False), (899, True), (0, False)])
+    def test_programs(self, tide_board, kind, size, is_found):
+        assert bool(program_larger_than_its_part(self.flash(tide_board, MemoryPart("one", kind, size)))) is is_found
+
+    @pytest.mark.parametrize(("over", "is_found"), [(0, False), (1, True)])
+    def test_all_parts(self, tide_board, over, is_found):
+        flash = tide_board.board.flash_bytes
+        parts = MemoryPart("a", "program", 1000), MemoryPart("b", "files", flash - 1000 + over)
+        assert bool(memory_parts_too_large(self.flash(tide_board, *parts))) is is_found
+
+    def test_arrays_of_as_many_bytes_as_the_panel_takes(self, tide_board):
+        for form, is_found in (
+            (None, False),
+            (tide_board.passport.format, False),
+            (panels()["epaper-296x128-black-white"].format, True),
+        ):
+            sending = replace(tide_board.sending, array=form)
+            assert bool(arrays_of_another_size(DeviceSubject(replace(tide_board, sending=sending), ()))) is is_found
 
 
 class TestMemory:
