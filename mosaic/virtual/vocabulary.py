@@ -24,12 +24,16 @@ class Word:
     say: Callable[[Operands], str] | None = None
 
 
-def _plus_one(unit: str) -> Callable[[Operands], str]:
-    return lambda o: f"{o[0] + 1} {unit}"
+def _rows(count: int) -> str:
+    return "1 row" if count == 1 else f"{count} rows"
 
 
-def _by(unit: str) -> Callable[[Operands], str]:
-    return lambda o: f"by {o[0]} {unit}" if o[0] else "by none"
+def _rows_less_one(o: Operands) -> str:
+    return _rows(o[0] + 1)
+
+
+def _by_rows(o: Operands) -> str:
+    return f"by {_rows(o[0])}" if o[0] else "by none"
 
 
 def _access(o: Operands) -> str:
@@ -90,10 +94,10 @@ _PAGE: dict[int, Word] = {
     0x81: Word("brightness", "contrast", lambda o: f"{o[0]} of 255"),
     0x8D: Word("charge pump", "charge pump", lambda o: "on" if o[0] & 4 else "off"),
     0xAD: Word("charge pump", "converter", lambda o: "on" if o[0] & 1 else "off"),
-    0xA8: Word("rows", "multiplex ratio", _plus_one("rows")), 0xD3: Word("offset", "vertical shift", _by("rows")),
+    0xA8: Word("rows", "multiplex ratio", _rows_less_one), 0xD3: Word("offset", "vertical shift", _by_rows),
     0xD5: Word("timing", "clock divider and oscillator"), 0xD9: Word("timing", "pre-charge period"),
     0xDA: Word("rows", "COM pins", lambda o: "alternating" if o[0] & 0x10 else "one after the other"),
-    0xDB: Word("brightness", "deselect level"), 0xDC: Word("offset", "start line", _by("rows")),
+    0xDB: Word("brightness", "deselect level"), 0xDC: Word("offset", "start line", _by_rows),
     0xA0: Word("scan direction", "column 0 on the left"), 0xA1: Word("scan direction", "column 0 on the right"),
     0xC0: Word("scan direction", "row 0 on top"), 0xC8: Word("scan direction", "row 0 below"),
     0xA4: Word("power", "show what the RAM holds"), 0xA5: Word("power", "all pixels on"),
@@ -106,17 +110,17 @@ _PAGE: dict[int, Word] = {
 }  # fmt: skip
 _GREY: dict[int, Word] = {
     0x15: Word("window", "columns, in groups of 4", _range), 0x75: Word("window", "rows", _range), 0x5C: Word("pixels", "memory write"),
-    0xA0: Word("scan direction", "scan order", _remap(0x01, 0x02, 0x04)), 0xA1: Word("offset", "start line", _by("rows")),
-    0xA2: Word("offset", "vertical shift", _by("rows")), 0xB3: Word("timing", "clock divider and oscillator"),
+    0xA0: Word("scan direction", "scan order", _remap(0x01, 0x02, 0x04)), 0xA1: Word("offset", "start line", _by_rows),
+    0xA2: Word("offset", "vertical shift", _by_rows), 0xB3: Word("timing", "clock divider and oscillator"),
     0xC1: Word("brightness", "segment current", lambda o: f"{o[0]} of 255"), 0xC7: Word("brightness", "master current"),
-    0xCA: Word("rows", "multiplex ratio", _plus_one("rows")), 0xFD: Word("lock", "command lock", lambda o: "open" if o[0] in (0x12, 0xB1) else "shut"),
+    0xCA: Word("rows", "multiplex ratio", _rows_less_one), 0xFD: Word("lock", "command lock", lambda o: "open" if o[0] in (0x12, 0xB1) else "shut"),
     0xA4: Word("power", "all pixels off"), 0xA5: Word("power", "all pixels on"),
     0xA6: Word("inversion", "as the RAM holds it"), 0xA7: Word("inversion", "inverted"),
     0xAE: Word("power", "display off"), 0xAF: Word("power", "display on"),
 }  # fmt: skip
 _PAIR: dict[int, Word] = {
     **_GREY, 0x15: Word("window", "columns, in pairs", _range), 0xA0: Word("scan direction", "scan order", _remap(0x04, 0x01, 0x02)),
-    0xA8: Word("rows", "multiplex ratio", _plus_one("rows")), 0x81: Word("brightness", "contrast", lambda o: f"{o[0]} of 255"),
+    0xA8: Word("rows", "multiplex ratio", _rows_less_one), 0x81: Word("brightness", "contrast", lambda o: f"{o[0]} of 255"),
     0xAB: Word("power", "internal regulator"), 0xA4: Word("inversion", "as the RAM holds it"), 0xB1: Word("timing", "phase lengths"),
 }  # fmt: skip
 _BYTE_WINDOW: dict[int, Word] = {
@@ -132,7 +136,7 @@ _WINDOW: dict[int, Word] = {
     0x51: Word("brightness", "brightness", lambda o: f"{o[0]} of 255"), 0x53: Word("brightness", "brightness control"),
 }  # fmt: skip
 _PAPER: dict[int, Word] = {
-    0x01: Word("rows", "rows driven", lambda o: f"{(o[0] | o[1] << 8) + 1} rows"), 0x0C: Word("power", "soft start"),
+    0x01: Word("rows", "rows driven", lambda o: _rows((o[0] | o[1] << 8) + 1)), 0x0C: Word("power", "soft start"),
     0x10: Word("power", "deep sleep"), 0x11: Word("scan direction", "data entry", _entry), 0x12: Word("power", "software reset"),
     0x18: Word("timing", "temperature sensor"), 0x20: Word("update", "start the update"), 0x21: Word("inversion", "how planes are shown"),
     0x22: Word("update", "what an update does"), 0x24: Word("pixels", "write the first plane"), 0x26: Word("pixels", "write the second plane"),

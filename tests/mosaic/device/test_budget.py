@@ -7,7 +7,7 @@ import pytest
 from mosaic.boards.board import board_from_plain, board_to_plain, highest_clock_hz, link_between, usual_clock_hz
 from mosaic.boards.board import catalogue as boards
 from mosaic.device.bands import band_bytes, band_counts, check_bands, unit_name
-from mosaic.device.budget import Content, Need, bands_that_fit, budgets, runtime_days
+from mosaic.device.budget import Budget, BudgetPart, Content, Need, bands_that_fit, budgets, runtime_days
 from mosaic.device.device import Device, Supply
 from mosaic.panels.loader import catalogue as panels
 from mosaic.panels.wire import frame_parts
@@ -23,6 +23,31 @@ def content(device: Device, stored: int = 0, light: float = 0.0) -> Content:
 
 def by_slug(device: Device, stored: int = 0, light: float = 0.0):
     return {b.slug: b for b in budgets(device, content(device, stored, light))}
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "state"),
+    [(0.0, 100.0, "sound"), (100.0, 100.0, "tight"), (100.1, 100.0, "over"), (5.0, None, "none"), (5.0, 0.0, "none")],
+)
+def test_all_of_a_limit_is_not_over(value, limit, state):
+    assert Budget("flash", "Flash", "B", (BudgetPart("all", value, "computed"),), limit).state == state
+
+
+def test_a_sum_is_typical_as_soon_as_one_part_is():
+    for bases, expected in ((("computed", "computed"), "computed"), (("computed", "typical"), "typical"), ((), "computed")):
+        assert Budget("a", "A", "B", tuple(BudgetPart("one", 1.0, basis) for basis in bases), None).basis == expected
+
+
+def test_needs_of_one_group_are_one_part():
+    needs = (
+        Need("arrays", "pictures", 10), Need("RAM", "lettering", 7), Need("arrays", "lettering", 3, "typical"),
+        Need("arrays", "pictures", 5), Need("files", "pictures", 8),
+    )  # fmt: skip
+    content = Content(needs, (), 0.0)
+    assert content.parts("arrays", "files") == (
+        BudgetPart("pictures", 15, "computed"), BudgetPart("lettering", 3, "typical"), BudgetPart("pictures as files", 8, "computed", True),
+    )  # fmt: skip
+    assert (content.total("arrays"), content.total("arrays", "files"), content.total("energy")) == (18, 26, 0)
 
 
 class TestTideBoard:

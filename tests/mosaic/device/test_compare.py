@@ -48,6 +48,18 @@ def test_what_stands_in_the_way(slug, change, hurdle):
     assert hurdle in " ".join(candidate_of(C[slug], replace(PURPOSE, **change)).hurdles)
 
 
+@pytest.mark.parametrize(("every_s", "is_told"), [(4.0, False), (3.999, True)])
+def test_an_update_of_4_s_fits_every_4_s(every_s, is_told):
+    hurdles = candidate_of(C["epaper-648x480-black-white"], replace(PURPOSE, update_interval_s=every_s)).hurdles
+    assert ("takes longer" in " ".join(hurdles)) is is_told
+
+
+@pytest.mark.parametrize(("every_s", "is_told"), [(180.0, False), (179.9, True)])
+def test_a_pause_of_180_s_is_kept_every_180_s(every_s, is_told):
+    hurdles = candidate_of(C["epaper-296x128-four-colour"], replace(PURPOSE, update_interval_s=every_s)).hurdles
+    assert ("between updates" in " ".join(hurdles)) is is_told
+
+
 def test_a_panel_without_memory_needs_ram():
     two_core = replace(PURPOSE, board=boards()["two-core"])
     large = replace(PURPOSE, board=boards()["wireless-large"])

@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 
 from mosaic.errors import BadValueError
-from mosaic.links import wire_steps
+from mosaic.links import total_s, wire_steps
 from mosaic.links.i2c import I2cLink
 from mosaic.links.kinds import KINDS
 from mosaic.links.parallel import ParallelLink
@@ -111,16 +111,32 @@ class TestOtherLinks:
         assert step.clocks == clocks
         assert float(step.time_s * 1000) == pytest.approx(milliseconds, rel=1e-5)
 
-    @pytest.mark.parametrize("make", [UartLink, ParallelLink, QspiLink, lambda clock: RgbLink(clock, 100)])
-    def test_no_clock(self, make):
+    @pytest.mark.parametrize("make", [UartLink, ParallelLink, QspiLink, SpiLink, I2cLink, lambda clock: RgbLink(clock, 1)])
+    def test_the_slowest_clock(self, make):
+        assert make(1).clock_hz == 1
         with pytest.raises(BadValueError, match="above 0"):
             make(0)
+
+    def test_a_scan_of_nothing(self):
+        with pytest.raises(BadValueError, match="totals above 0"):
+            RgbLink(1_000_000, 0)
 
     def test_every_kind_is_named_and_made(self):
         for kind in KINDS.values():
             settings = {"total_pixels": 100} if kind.slug == "rgb" else {}
             assert kind.make(1_000_000, **settings).clock_hz == 1_000_000
             assert kind.name
+
+    def test_kinds_count_as_their_links_do(self):
+        clocks = {
+            "spi": 3_888, "spi3": 4_374, "spi-flagged": 3_920, "qspi": 1_008, "parallel8": 486, "parallel16": 246, "uart": 4_860,
+        }  # fmt: skip
+        assert {slug: KINDS[slug].make(1_000_000).clocks(self.sent) for slug in clocks} == clocks
+
+    def test_a_sum_of_steps(self):
+        assert total_s(()) == 0
+        both = wire_steps((Part("row", self.sent), Part("row", self.sent)), SpiLink(1_000_000))
+        assert total_s(both) == Fraction(2 * 3_888, 10**6)
 
 
 @pytest.mark.parametrize(

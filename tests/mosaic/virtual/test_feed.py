@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mosaic.panels.loader import catalogue
-from mosaic.virtual.feed import LONGEST_LINE, FeedSession
+from mosaic.virtual.feed import LONGEST_LINE, LONGEST_VALUE, MOST_ANSWERED, MOST_VALUES, FeedSession
 from mosaic.virtual.panel import virtual_panel
 
 OLED = catalogue()["mono-oled-128x64"]
@@ -93,6 +93,49 @@ def test_a_line_without_end_is_dropped_to_its_end():
     assert feed.take(b"00\nreset\nc AF\n") == []
     assert feed.panel.is_on
     assert feed.panel.byte_count == 1
+
+
+@pytest.mark.parametrize(
+    ("line", "name", "reading"),
+    [
+        (b"value tide 3.2", "tide", "3.2"), (b"value wind speed 12", "wind speed", "12"), (b"value wind speed = high tide", "wind speed", "high tide"),
+        ("value Höhe=".encode(), "Höhe", ""), (b"value  tide   absent ", "tide", "absent"),
+    ],
+)  # fmt: skip
+def test_readings_are_kept_by_name_and_the_last_one_stands(line, name, reading):
+    feed = opened()
+    assert feed.take(f"value {name}=before\n".encode() + line + b"\n") == []
+    assert feed.values == {name: reading}
+
+
+def test_as_many_values_and_as_long_ones_as_are_kept():
+    feed = opened()
+    assert feed.take(b"".join(b"value v%d 1\n" % number for number in range(MOST_VALUES))) == []
+    (answer,) = feed.take(b"value one-more 1\nvalue v0 2\n")
+    assert "more than 100 values" in answer
+    assert (len(feed.values), feed.values["v0"]) == (100, "2")
+    feed = opened()
+    longest = b"n" * (LONGEST_VALUE - 2)
+    assert feed.take(b"value %s 1\n" % longest) == []
+    for line in (b"value n%s 1\n" % longest, b"value\n", b"value 3.2\n", b"value = 3\n"):
+        (answer,) = feed.take(line)
+        assert "is no value; value NAME READING is accepted, up to 120 characters" in answer
+    assert feed.values == {longest.decode(): "1"}
+
+
+def test_a_line_that_is_begun_may_be_16_kib_long():
+    for extra, count in ((0, 0), (1, 1)):
+        feed = opened()
+        assert len(feed.take(b"d" + b" " * (16 * 1024 - 1 + extra))) == count
+
+
+def test_each_misuse_is_answered_once_and_no_more_than_64_of_them():
+    tft = virtual_panel(catalogue()["grey-oled-256x64"])
+    feed = FeedSession(lambda token: tft)
+    feed.take(b"hello x\nreset\nc FD\nd 12\n")
+    windows = [f"c 15\nd {first:02X} {first - 1:02X}\nc 5C\nd 00\n".encode() for first in range(1, 101)]
+    answers = [answer for line in windows * 2 for answer in feed.take(line)]
+    assert len(answers) == len(set(answers)) == MOST_ANSWERED == 64
 
 
 def test_half_a_line_at_the_end_is_told():
