@@ -78,7 +78,7 @@ def _write_packbits(data, out):
                 out[written] = plain - 1
                 out[written + 1 : written + 1 + plain] = data[at - plain : at]
                 written += 1 + plain
-                plain = 0
+                plain, worth = 0, end - at >= 2
             if last:
                 return written
         if worth:

@@ -10,8 +10,18 @@ from hypothesis import strategies as st
 from mosaic.errors import BadPictureError, BadValueError, UnknownNameError
 from mosaic.forms import from_record, to_record
 from mosaic.panels.loader import catalogue
-from mosaic.segments.figure import FigurePlan, SymbolRow, rows_of, segment_masks, symbols_of, table_from_text, text_of_table
+from mosaic.segments.figure import (
+    FigurePlan,
+    SymbolRow,
+    first_plan,
+    rows_of,
+    segment_masks,
+    symbols_of,
+    table_from_text,
+    text_of_table,
+)
 from mosaic.segments.layouts import FOURTEEN, LAYOUTS, SEVEN
+from tests.mosaic.screens.made_up import device
 
 MONO, GREY, TFT = (catalogue()[s] for s in ("mono-oled-128x64", "grey-oled-256x64", "tft-128x160-12bit"))
 OWN = (
@@ -68,6 +78,28 @@ class TestSeven:
         lit = by_name(symbols_of(FigurePlan(width=40, slant_deg=12), MONO))["8"].pixels
         assert lit[:, 0].any() or lit[:, 1].any()
         assert lit[:, -1].sum() <= 4
+
+
+@pytest.mark.parametrize(
+    ("slug", "size", "colors"),
+    # Five eighths of the glass's height, and five eighths of that wide; 12 to 96 pixels high.
+    [
+        ("mono-oled-128x64", (25, 40), (1, 0, 0)), ("mono-oled-96x16", (7, 12), (1, 0, 0)), ("mono-oled-128x32", (12, 20), (1, 0, 0)),
+        ("epaper-200x200-black-white", (60, 96), (0, 1, 1)), ("grey-oled-96x96", (37, 60), (15, 0, 0)),
+        ("tft-80x160", (60, 96), (0xFFFFFF, 0, 0x303030)), ("color-oled-96x64", (25, 40), (0xFFFFFF, 0, 0x303030)),
+    ],
+)  # fmt: skip
+def test_where_a_figure_begins(slug, size, colors):
+    plan = first_plan(device(slug))
+    assert (plan.width, plan.height) == size
+    assert (plan.lit, plan.ground, plan.faint) == colors
+
+
+@pytest.mark.parametrize("spacing", [0, 1, 7])
+def test_a_symbol_takes_its_width_and_the_space_behind_it(spacing):
+    cells = symbols_of(FigurePlan(width=20, height=30, spacing=spacing), MONO)
+    assert {cell.advance for cell in cells} == {20 + spacing}
+    assert {(cell.dy, cell.pixels.shape) for cell in cells} == {(30, (30, 20))}
 
 
 def test_fourteen_draws_every_letter_differently():
