@@ -12,7 +12,7 @@ from typing import NoReturn
 
 import numpy as np
 import numpy.typing as npt
-from PIL import Image
+from PIL import Image, ImageFile
 
 from mosaic.apart import apart
 from mosaic.conversion.pipeline import fit_stage, make_pixels
@@ -89,6 +89,8 @@ def _page(text: str, width: int, height: int, fine: int, fonts: str) -> bytes:
     except (ImportError, OSError) as error:
         what = str(error)[:80]
         raise BadPictureError(f"pages need the library Pango on this machine ({what}); drawings in SVG need nothing") from None
+    # That library lets broken pictures pass for everything in its process, and pictures are read here too.
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
     css = weasyprint.CSS(string=PAGE_CSS.format(w=width, h=height), url_fetcher=_nothing)
     try:
         laid = weasyprint.HTML(string=text, url_fetcher=_nothing).write_pdf(stylesheets=[css])

@@ -1,5 +1,6 @@
 """`mosaic render` as a process of its own and in one process: screens, drawings and pages, for given values."""
 
+import io
 import json
 import subprocess
 import sys
@@ -13,6 +14,7 @@ from mosaic.cli.main import main
 from mosaic.errors import BadDescriptionError, BadPictureError
 from mosaic.hosted.page import filled
 from mosaic.hosted.rendering import check_text, rendered_text
+from mosaic.imports.pictures import read_picture
 from mosaic.panels.appearance import colors_of
 from mosaic.screens import bundle
 from mosaic.screens.rendering import render
@@ -117,6 +119,16 @@ def test_letters_are_set_in_the_faces_that_come_along(kind, text):
 
     assert inked("") == 0
     assert 0 < inked("I") < inked("M") < inked("MM")
+
+
+def test_broken_pictures_are_refused_behind_a_page_too():
+    """A page and a picture are read in the same process apart; what one library sets must not loosen the other."""
+    out = io.BytesIO()
+    Image.linear_gradient("L").save(out, "JPEG")
+    for _ in range(3):
+        rendered_text("page", PAGE.format("Ebb"), 20, 20)
+        with pytest.raises(BadPictureError, match="breaks off before its end"):
+            read_picture(out.getvalue()[: len(out.getvalue()) // 2], "slip.jpg")
 
 
 @pytest.mark.parametrize(("name", "text"), [("tide.svg", SVG), ("tide.html", PAGE)])
