@@ -3,31 +3,12 @@
 import numpy as np
 
 from mosaic.screens.code_python import draws_the_same, python_source
-from mosaic.screens.rendering import drawn_in
-from mosaic.screens.updates import changes, link_of
 from tests.mosaic.screens.compiling import CScreen, bands_of, sent_values
-from tests.mosaic.screens.test_living import step_from
+from tests.mosaic.screens.stepping import steps_leave_the_glass_whole
 from workshop.demo.services import load_demo
 from workshop.scenario.screens import SCREENS
 from workshop.screens.documents import ScreenDocument
 from workshop.screens.reports import drawn, rendered_of, states_of
-
-
-def _two_hundred_steps(rendered, code):
-    """Of values by lot: after each the glass is what a whole frame would show, every tenth as C sends it."""
-    plan, link, before = rendered.plan, link_of(rendered.device), rendered
-    glass = sent_values(before)
-    for seed in range(200):
-        now = drawn_in(plan, step_from(before.kit.settled_state, seed, plan.kit))
-        meant, windows = sent_values(now), changes(before, now, link)
-        boxes = [(w.x, w.y, w.width, w.height) for w in windows]
-        for box in boxes:
-            inside = np.s_[box[1] : box[1] + box[3], box[0] : box[0] + box[2]]
-            glass[inside] = (code.frame(now, box) if seed % 10 == 0 else meant)[inside]
-        assert np.array_equal(glass, meant), seed
-        if seed % 10 == 0:
-            assert code.changes(before, now) == boxes
-        before = now
 
 
 def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(db, tmp_path):
@@ -50,5 +31,5 @@ def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(db, tmp_path):
             look = drawn(row.build, row.record, device, state)
             assert np.array_equal(code.frame(look), sent_values(look)), (row.name, state.name)
         if len(states) > 1:
-            _two_hundred_steps(rendered, code)
+            steps_leave_the_glass_whole(rendered, folder, code)
     assert living >= 6

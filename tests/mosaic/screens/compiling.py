@@ -122,7 +122,8 @@ def sent_values(rendered):
         return host
     r, g, b = host[..., 0], host[..., 1], host[..., 2]
     if fmt.bits == 16:
-        return r >> 3 << 11 | g >> 2 << 5 | b >> 3
+        value = r >> 3 << 11 | g >> 2 << 5 | b >> 3
+        return value >> 8 | (value & 255) << 8 if fmt.byte_order == "little" else value
     if fmt.bits == 12:
         return r >> 4 << 8 | g >> 4 << 4 | b >> 4
     return r << 16 | g << 8 | b if fmt.bits == 24 else r >> 2 << 18 | g >> 2 << 10 | b >> 2 << 2

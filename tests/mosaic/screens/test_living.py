@@ -1,11 +1,8 @@
 """Screens that follow values: core, C and Python draw the same in every state, and send the same windows from one to the next."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
-from mosaic.panels.geometry import to_host
 from mosaic.panels.loader import catalogue
 from mosaic.panels.windows import check_window
 from mosaic.screens.code_python import python_source, run_python, values_for_python
@@ -13,10 +10,10 @@ from mosaic.screens.plan import planned
 from mosaic.screens.rendering import drawn_in
 from mosaic.screens.screen import Screen
 from mosaic.screens.updates import changes, link_of
-from mosaic.values.states import State
 from tests.mosaic.screens.compiling import CScreen, bands_of, sent_values
 from tests.mosaic.screens.living import DESIGN, living, lot
 from tests.mosaic.screens.made_up import device, kit_of
+from tests.mosaic.screens.stepping import steps_leave_the_glass_whole
 
 PLACES = [
     ("mono-oled-128x64", 0),
@@ -72,35 +69,10 @@ def test_a_state_is_drawn_in_bands_too(plan, tmp_path):
 
 
 @pytest.mark.parametrize("slug", [slug for slug in catalogue() if catalogue()[slug].format is not None])
-def test_on_every_panel_two_hundred_steps_leave_the_glass_as_a_whole_frame_does(slug):
+def test_on_every_panel_two_hundred_steps_leave_the_glass_whole(slug, tmp_path):
     dev = device(slug)
     palette = dev.passport.palette
-    if dev.size[0] * dev.size[1] > 400 * 300:
-        pytest.skip("steps on the largest panels are those of smaller ones of their kind")
     screen = living(*(palette.names[:2] if palette else ("#f0e0c0", "#203040")))
     few = Screen(tuple(element for element in screen.elements if element.id in ("e1", "e6", "e8", "e12", "e14", "e15", "e19")))
     plan = planned(few, dev, kit_of(dev, DESIGN))
-    link, before = link_of(dev), drawn_in(plan, lot(0, plan.kit))
-    glass = to_host(before.pixels, dev.passport, dev.turn).copy()
-    for seed in range(1, 201):
-        now = drawn_in(plan, step_from(before.kit.settled_state, seed, plan.kit))
-        meant = to_host(now.pixels, dev.passport, dev.turn)
-        for window in changes(before, now, link):
-            inside = np.s_[window.y : window.bottom, window.x : window.right]
-            glass[inside] = meant[inside]
-        assert np.array_equal(glass, meant), seed
-        before = now
-
-
-def step_from(state: State, seed: int, kit) -> State:
-    """A state in which one value or two differ from another."""
-    other, dice = lot(seed, kit), np.random.default_rng(seed)
-    moved = dice.choice(list(state.readings), 1 + int(dice.integers(2)), replace=False)
-    readings = {ident: other.readings[ident] if ident in moved else raw for ident, raw in state.readings.items()}
-    return replace(
-        other,
-        readings=readings,
-        past={**state.past, **({"v1": other.past["v1"]} if "v1" in moved else {})},
-        stale=state.stale,
-        tick=state.tick,
-    )
+    steps_leave_the_glass_whole(drawn_in(plan, lot(0, plan.kit)), tmp_path)
