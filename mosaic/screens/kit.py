@@ -72,7 +72,17 @@ class Kit:
             raise BadValueError("values are not known here")
         if value.id in self.state.readings:
             return self.state.readings[value.id]
+        if not value.is_given:
+            return self._band(value)
         return typical(value)
+
+    def _band(self, value: Value) -> Reading:
+        """The number of the band that another value is in; None where that has no reading, an old one, or one in a gap."""
+        of = self.values.get(value.origin.of)
+        if of is None or self.state is None or of.id in self.state.stale:
+            return None
+        raw = self.reading(of)
+        return of.bands.band_of(raw) if isinstance(raw, int) else None
 
     def words(self, text: str) -> str | Words:
         """What a text shows."""
@@ -160,6 +170,8 @@ class Kit:
     def map_of(self, follow: Follow) -> Map:
         """The map of a field; of colours one by steps to the panel's own values."""
         map_ = follow.map
+        if map_.by == "bands":
+            return self._of_bands(follow)
         if not map_.colors:
             return map_
         colors = [color_value(name, self.passport) for name in map_.colors]
@@ -167,6 +179,18 @@ class Kit:
             return Map("steps", tuple((at, color) for (at, _), color in zip(map_.points, colors, strict=True)))
         shades = blended(map_.colors, self.passport)
         return Map("steps", tuple((at, shades[number]) for at, number in ramp_points(map_.points)))
+
+    def _of_bands(self, follow: Follow) -> Map:
+        """The map that the bands of a value give: their colours, or the numbers of their pictures."""
+        value = self.values.get(follow.value)
+        of = self.values.get(value.origin.of) if value is not None else None
+        if of is None or not of.bands.bands:
+            return Map("steps", ((0, 0),))
+        if follow.what in ("color", "second"):
+            outs = [color_value(band.color or "ink", self.passport) for band in of.bands.bands]
+        else:
+            outs = [band.picture for band in of.bands.bands]
+        return Map("steps", tuple(enumerate(outs)))
 
     def style(self, element: Element) -> Style:
         return self.design.style(element.style) or PLAIN

@@ -27,7 +27,7 @@ def widest_readings(plan: Plan) -> dict[str, Reading]:
 def typical_state(plan: Plan) -> State:
     """The first of a screen's states, without looking for the others."""
     values = [plan.kit.values[ident] for ident in plan.values]
-    state = State(readings={value.id: typical(value) for value in values})
+    state = State(readings={value.id: typical(value) for value in values if value.is_given})
     counts = _plotted(plan)
     return replace(state, past=_past(plan, state, counts)) if counts else state
 

@@ -168,6 +168,7 @@ class Plan:
     def values(self) -> tuple[str, ...]:
         """Ids of the values that the screen shows or follows, as the design has them in order."""
         used = {ident for spot in self.spots for ident in values_in(spot.element)}
+        used |= {value.origin.of for value in self.kit.design.values if value.id in used and value.origin.by == "band"}
         return tuple(value.id for value in self.kit.design.values if value.id in used)
 
 

@@ -83,6 +83,8 @@ class Follow:
 
     def __post_init__(self) -> None:
         is_color = self.what in ("color", "second")
+        if self.map.by == "bands":
+            return
         if is_color != bool(self.map.colors) or (is_color and self.map.by not in ("steps", "ramp")):
             accepted = "steps or a ramp of colours" if is_color else "the value itself, a line, a table or steps of numbers"
             raise BadDescriptionError(f"{self.what} follows a value by {accepted}", path="$.map")

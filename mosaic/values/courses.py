@@ -88,9 +88,16 @@ def _fitting(value: Value, given: int | str | None) -> Reading:
 
 
 def typical(value: Value) -> Reading:
-    """What a value usually is: where its stand-in begins, or six tenths of the way from lowest to highest."""
+    """What a value usually is: where its stand-in begins, or six tenths of the way from lowest to highest.
+
+    Of one that blinks: on; of one that rules set: what it is at the start.
+    """
     if value.kind == "text":
         return _fitting(value, next((text for text in value.stand_in.listed if text is not None), value.name))
+    if value.origin.by == "blink":
+        return 1
+    if value.origin.by == "rules" and value.origin.first is not None:
+        return value.origin.first
     low, high = value.bounds
     at = value.stand_in.at
     if at is None and value.stand_in.listed and isinstance(value.stand_in.listed[0], int):

@@ -23,16 +23,17 @@ class Map:
     Attributes
     ----------
     by : "itself": the raw value; "line": straight through the first and the last point, and on beyond; "table": from point
-        to point, held at the ends; "steps": what the last point at or below says; "ramp": colours blended from point to point.
+        to point, held at the ends; "steps": what the last point at or below says; "ramp": colours blended from point to point;
+        "bands": the colours or pictures that the bands give, of a value that says which band another one is in.
     points : (raw value, number), ascending. colors : of the points, for colours by steps and by ramp.
     """
 
-    by: Literal["itself", "line", "table", "steps", "ramp"] = "itself"
+    by: Literal["itself", "line", "table", "steps", "ramp", "bands"] = "itself"
     points: Annotated[tuple[tuple[In, Out], ...], Meta(max_length=MOST_POINTS)] = ()
     colors: Annotated[tuple[ColorName, ...], Meta(max_length=MOST_POINTS)] = ()
 
     def __post_init__(self) -> None:
-        least = {"itself": 0, "line": 2, "table": 2, "steps": 1, "ramp": 2}[self.by]
+        least = {"itself": 0, "line": 2, "table": 2, "steps": 1, "ramp": 2, "bands": 0}[self.by]
         if len(self.points) < least:
             raise BadDescriptionError(
                 f"a map by {self.by} has {len(self.points)} points; {least} or more are accepted", path="$.points"

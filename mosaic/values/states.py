@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from msgspec import Meta
 
+from mosaic.values.bands import stretches
 from mosaic.values.courses import reading_at, typical
 from mosaic.values.printing import DAY_S
 from mosaic.values.value import Reading, Value, ValueId
@@ -91,6 +92,19 @@ def _special(value: Value) -> list[tuple[str, Reading]]:
     return found
 
 
+def _in_bands(value: Value) -> list[tuple[str, Reading]]:
+    """A reading of each band, from its middle; of one that decides nothing, none."""
+    low, high = value.bounds
+    found: list[tuple[str, Reading]] = []
+    for number, band in enumerate(value.bands.bands):
+        mine = [stretch for stretch in stretches(value.bands, low, high) if stretch.bands[:1] == (number,)]
+        if mine:
+            raw = value.held((mine[0].start + mine[0].end) // 2)
+            raw = raw if mine[0].start <= raw <= mine[0].end else mine[0].start
+            found.append((f"in band {band.word or number + 1}", raw))
+    return found
+
+
 def _kept(state: State, never: Sequence[Never], values: Mapping[str, Value]) -> list[State]:
     """A state without pairs that cannot be: the second of a pair becomes typical, and in one state more the first."""
     for pair in never:
@@ -134,6 +148,7 @@ def derived(
 
     `widest` holds the readings that take the most room; a state of them follows the highest.
     """  # fmt: skip
+    values = [value for value in values if value.is_given]
     usual: dict[str, Reading] = {value.id: typical(value) for value in values}
     by_id = {value.id: value for value in values}
     found = [State(readings=usual)]
@@ -159,6 +174,8 @@ def derived(
         if aging:
             add("stale", "old readings", {}, aging)
     for value in values:
+        for number, (name, raw) in enumerate(_in_bands(value)):
+            add(f"{value.id}-band-{number}", f"{value.name} {name}", {value.id: raw})
         for number, (name, raw) in enumerate(_special(value)):
             add(f"{value.id}-{number}", f"{value.name} {name}", {value.id: raw})
     if len(values) > 1:

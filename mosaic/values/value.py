@@ -10,6 +10,7 @@ from msgspec import Meta
 
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.numbers import decimal
+from mosaic.values.bands import Bands
 from mosaic.values.maps import table
 from mosaic.values.printing import DAY_S, MOST_DECIMALS, NumberFormat, clock_text, date_text, duration_text, number_text
 from mosaic.values.stand_in import StandIn
@@ -56,6 +57,24 @@ class Source:
 
 
 @dataclass(frozen=True)
+class Origin:
+    """What makes a value on the device.
+
+    Attributes
+    ----------
+    by : "source": readings; "band": which band another value is in, as a word; "blink": on and off in turn; "rules": what
+        the rules of behaviour have set it to. of : the other value; of a blink, whose band gives the rate, "" for its own.
+    on_ms, off_ms : of a blink of its own. first : of rules, raw, at the start; None for what is typical.
+    """
+
+    by: Literal["source", "band", "blink", "rules"] = "source"
+    of: Annotated[str, Meta(pattern="^([a-z][a-z0-9]{0,11})?$", description="the id of a value, or nothing")] = ""
+    on_ms: Annotated[int, Meta(ge=50, le=60_000)] = 500
+    off_ms: Annotated[int, Meta(ge=50, le=60_000)] = 500
+    first: Raw | None = None
+
+
+@dataclass(frozen=True)
 class Value:
     """One value.
 
@@ -66,6 +85,7 @@ class Value:
     words : of kinds "word" and "yes/no" (no, yes). most_bytes : of a text in UTF-8.
     absent, stale : what is shown where there is no reading, or an old one; "" for stale shows the old one.
     max_age_s : from when on a reading is old; 0 for never.
+    bands : stretches of its number line. origin : what makes it.
     """
 
     id: ValueId
@@ -83,6 +103,8 @@ class Value:
     max_age_s: Annotated[int, Meta(ge=0, le=31_536_000)] = 0
     source: Source = Source()
     stand_in: StandIn = field(default=StandIn())
+    bands: Bands = field(default=Bands())
+    origin: Origin = field(default=Origin())
 
     def __post_init__(self) -> None:
         low, high = self.bounds
@@ -94,6 +116,12 @@ class Value:
             raise BadDescriptionError(f"{self.name} is one of words; two words or more are accepted", path="$.words")
         if self.kind == "yes/no" and len(self.words) not in (0, 2):
             raise BadDescriptionError(f"{self.name} has two words, for no and for yes", path="$.words")
+        if self.bands.bands and self.kind == "text":
+            raise BadDescriptionError(f"{self.name} is a text; numbers, times and words have bands", path="$.bands")
+        if self.origin.by == "band" and self.kind != "word":
+            raise BadDescriptionError(f"{self.name} says which band another value is in; it is one of words", path="$.kind")
+        if self.origin.by == "blink" and self.kind != "yes/no":
+            raise BadDescriptionError(f"{self.name} blinks; it is yes or no", path="$.kind")
 
     @property
     def is_number(self) -> bool:
@@ -106,6 +134,11 @@ class Value:
         if self.kind in ("word", "yes/no"):
             return 0, len(self.named) - 1
         return (max(0, self.low), min(DAY_S - 1, self.high)) if self.kind == "time" else (self.low, self.high)
+
+    @property
+    def is_given(self) -> bool:
+        """Whether it is a reading of its own, and does not follow from another value."""
+        return self.origin.by != "band"
 
     @property
     def named(self) -> tuple[str, ...]:
