@@ -7,6 +7,8 @@ from typing import Any
 import msgspec
 
 from mosaic.animation.making import AnimationPlan
+from mosaic.behaviour.behaviour import Behaviour
+from mosaic.behaviour.recording import Recording
 from mosaic.boards.board import Board
 from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard
@@ -26,7 +28,8 @@ RECORDS: dict[str, type] = {
     "passport": Passport, "board": Board, "recipe": Recipe, "wiring": PinPlan, "setup-card": SetupCard, "sending": Sending,
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
-    "screen": Screen, "design": Design, "host-page": HostPage,
+    "screen": Screen, "design": Design, "behaviour": Behaviour,
+    "recording": Recording, "host-page": HostPage,
     "documents": DocumentFile,
 }  # fmt: skip
 

@@ -132,7 +132,8 @@ class Tables:
             group = behaviour.outputs
         else:
             return NONE
-        return next((number for number, one in enumerate(group) if one.id == trigger.on), GONE)
+        ids = [one.id for one in group]
+        return ids.index(trigger.on) if trigger.on in ids else GONE
 
     @cached_property
     def actions(self) -> list[Row]:
@@ -160,6 +161,16 @@ class Tables:
     def touch(self) -> Row:
         feel = self.machine.behaviour.touch
         return feel.samples, feel.lift_ms, feel.swipe_px, feel.swipe_ms, feel.slack_px, feel.rest_ms
+
+
+def tables_bytes(machine: Machine) -> int:
+    """Flash of a machine's tables in B, by the sizes of the structs in `behave.h` on a 32-bit processor."""
+    tables = Tables(machine)
+    sizes = (
+        (tables.areas, 10), (tables.values, 44), (tables.bands, 16), (tables.buttons, 4), (tables.outputs, 16),
+        (tables.rules, 16),        (tables.actions, 16),
+    )  # fmt: skip
+    return sum(len(rows) * size for rows, size in sizes) + len(tables.encoders)
 
 
 def as_python(tables: Tables) -> dict[str, object]:

@@ -3,9 +3,10 @@
 from typing import Any
 
 from mosaic.screens.screen import Anchor, Design, Element, Follow, Ground, Guide, Part, Screen, Size, Style
+from mosaic.values.bands import Band, Bands
 from mosaic.values.maps import Map
 from mosaic.values.stand_in import StandIn
-from mosaic.values.value import Source, Value
+from mosaic.values.value import Origin, Source, Value
 
 
 def under(ident: str, plus: int = 2) -> Anchor:
@@ -174,11 +175,16 @@ DIAL_DESIGN = Design(
             "v1", "pressure", low=950, high=1050, unit="hPa", absent="----", stale="----", max_age_s=1800,
             source=Source("barometer chip", "Pa", ((95_000, 950), (105_000, 1050)), (101_325, 1013), 60_000, 40),
             stand_in=StandIn("walk", at=1013, every_ms=60_000, reach=2),
+            bands=Bands(
+                (Band(None, 1000, "rain", "#9cc3e7"), Band(1000, 1020, "change", "#ce9a31"), Band(1020, None, "fair", "#42aa7b")),
+                hysteresis=1, hold_ms=60_000,
+            ),
         ),
         Value(
             "v2", "trend", "word", words=("falling", "steady", "rising"), absent="",
             stand_in=StandIn("list", listed=(0, 1, 2), every_ms=90_000),
         ),
+        Value("v3", "weather", "word", words=("rain", "change", "fair"), absent="-", origin=Origin("band", "v1")),
     ),
 )  # fmt: skip
 DIAL = Screen(
@@ -227,7 +233,16 @@ DIAL = Screen(
             thickness=5,
             filled=False,
         ),
-        Element("e4", "text", "Pressure", centred("glass"), Anchor("base", "e5", "start", -6), text="{v1:u}", lettering="Dial"),
+        Element(
+            "e4",
+            "text",
+            "Pressure",
+            centred("glass"),
+            Anchor("base", "e5", "start", -6),
+            text="{v1:u}",
+            lettering="Dial",
+            follows=(Follow("color", "v3", Map("bands")),),
+        ),
         Element(
             "e5",
             "text",
@@ -263,12 +278,13 @@ HEAD = Part(
         ),
     ),
 )
+BOATS = ("Heron", "Teal", "Curlew", "Otter")
 SIGN_OUT_DESIGN = Design(
     (Style("s1", "On water", "#f7ebde", "", "Rack list"), Style("s2", "Key", "#efb242", "", "Rack list")), (HEAD,),
     values=(
         Value("v1", "out", low=0, high=12, absent="-", stand_in=StandIn("walk", at=3, every_ms=8000, reach=1)),
-        Value("v2", "back", "time", low=0, high=86_399, absent="--:--", stand_in=StandIn("constant", at=70_200)),
-        Value("v3", "lamp", "yes/no", words=("off", "on"), stand_in=StandIn("list", at=1, listed=(1, 0), every_ms=20_000)),
+        Value("v2", "back", "time", low=0, high=86_399, absent="--:--", origin=Origin("rules", first=70_200)),
+        Value("v3", "lamp", "yes/no", words=("off", "on"), origin=Origin("rules", first=0)),
         Value("v4", "light", low=0, high=100, unit="%", absent="", stand_in=StandIn("sine", at=70, every_ms=500, period_s=60)),
         Value(
             "v5", "tide", decimals=1, low=0, high=68, unit="m", stale="--", max_age_s=900, source=LEVEL,
@@ -278,8 +294,15 @@ SIGN_OUT_DESIGN = Design(
             "v6", "wind", low=0, high=40, unit="kn", stale="--", max_age_s=120,
             source=Source("cup on the flagstaff", "kn", (), None, 5000, 20),
             stand_in=StandIn("walk", at=14, every_ms=5000, reach=3),
+            bands=Bands(
+                (Band(None, 12, "calm", "#42aa7b", outputs=(("o2", False),)),
+                 Band(12, 28, "fresh", "#efb242", outputs=(("o2", False),)),
+                 Band(28, None, "storm", "#e75139", blink_ms=1000, outputs=(("o2", True),))),
+                hysteresis=2, hold_ms=15_000, mean_of=3,
+            ),
         ),
         Value("v7", "turn in", "duration", low=0, high=22_500, absent="-:--", stand_in=StandIn("constant", at=4800)),
+        Value("v8", "boat", "word", words=BOATS, absent="-", origin=Origin("rules", first=1)),
     ),
 )  # fmt: skip
 
@@ -299,10 +322,11 @@ RACKS = Screen(
             Anchor("start", "glass", "start", 8),
             under("e1", 8),
             px(190),
-            text="Heron\nTeal\nSandpiper\nCurlew\nOtter",
+            text="\n".join(BOATS),
             number=1,
-            gap=2,
+            gap=18,
             style="s1",
+            follows=(Follow("number", "v8"),),
         ),
         Element(
             "e3",
@@ -336,7 +360,7 @@ RACKS = Screen(
 BOAT = Screen(
     (
         _head(),
-        Element("e2", "text", "Boat", Anchor("start", "glass", "start", 8), under("e1", 10), text="Teal, a pair", style="s1"),
+        Element("e2", "text", "Boat", Anchor("start", "glass", "start", 8), under("e1", 10), text="{v8}, a pair", style="s1"),
         Element(
             "e3",
             "rounded",

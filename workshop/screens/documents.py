@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from mosaic.behaviour.behaviour import Behaviour
+from mosaic.behaviour.recording import Recording
 from mosaic.hosted.page import HostPage
 from mosaic.screens.screen import Design, Screen
 from workshop.builds.models import Build
@@ -70,6 +72,56 @@ class HostPageDocument(Document):
 
     class Meta:
         proxy = True
+
+
+class BehaviourDocument(Document):
+    """What a build does: areas, inputs, outputs, events and rules."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "behaviour", "behaviour", Behaviour, "behaviour", True
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def refs_in(cls, description: dict[str, Any]) -> set[str]:
+        named = [*description.get("areas", []), *description.get("rules", [])]
+        targets = [action.get("to", "") for rule in description.get("rules", []) for action in rule.get("actions", [])]
+        return {ref for ref in (*(one.get("screen", "") for one in named), *targets) if "-" in ref}
+
+    @classmethod
+    def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
+        def screen(one: dict[str, Any]) -> dict[str, Any]:
+            return {**one, "screen": refs.get(one.get("screen", ""), one.get("screen", ""))}
+
+        rules = []
+        for rule in description.get("rules", []):
+            actions = [{**one, "to": refs.get(one.get("to", ""), one.get("to", ""))} for one in rule.get("actions", [])]
+            rules.append({**screen(rule), "actions": actions})
+        return {**description, "areas": [screen(one) for one in description.get("areas", [])], "rules": rules}
+
+
+class RecordingDocument(Document):
+    """A run of the device that was played and kept."""
+
+    KIND, NOUN, RECORD, PAGE, LIST_PAGE, MOST = "recording", "recorded run", Recording, "recording", "device", 40
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def refs_in(cls, description: dict[str, Any]) -> set[str]:
+        return {one.get("of", "") for one in description.get("told", []) if "-" in one.get("of", "")}
+
+    @classmethod
+    def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
+        told = [{**one, "of": refs.get(one.get("of", ""), one.get("of", ""))} for one in description.get("told", [])]
+        return {**description, "told": told}
+
+
+def behaviour_of(build: Build) -> Behaviour:
+    """What a build does."""
+    row = shelf.single(build, BehaviourDocument)
+    return row.record if row else Behaviour()
 
 
 def design_of(build: Build) -> Design:

@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from mosaic.device.budget import Need
 from workshop.screens.documents import ScreenDocument
+from workshop.stations.overview import Overview
 from workshop.stations.station import Item
 
 
@@ -26,3 +27,8 @@ def screen_item(row: ScreenDocument, figures: dict[str, Any], key: str) -> Item:
         offers=("pixels",),
         summary=f"{count} element{'' if count == 1 else 's'}",
     )
+
+
+def shown_items(overview: Overview) -> list[Item]:
+    """The screens of a build, without what else station 5 adds to it."""
+    return [item for item in overview.by_station["screens"] if item.image_url]

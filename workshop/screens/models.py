@@ -1,5 +1,5 @@
 """What station 5 keeps: its documents."""
 
-from workshop.screens.documents import DesignDocument, HostPageDocument, ScreenDocument
+from workshop.screens.documents import BehaviourDocument, DesignDocument, HostPageDocument, RecordingDocument, ScreenDocument
 
-__all__ = ["DesignDocument", "HostPageDocument", "ScreenDocument"]
+__all__ = ["BehaviourDocument", "DesignDocument", "HostPageDocument", "RecordingDocument", "ScreenDocument"]

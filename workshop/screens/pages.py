@@ -26,7 +26,7 @@ from workshop.screens.documents import ScreenDocument, design_of
 from workshop.screens.files import ENDINGS, runtime_of
 from workshop.screens.follow_rows import followable
 from workshop.screens.forms import Choices, ElementForm, GroundForm, guide_words
-from workshop.screens.items import screen_item
+from workshop.screens.items import screen_item, shown_items
 from workshop.screens.looks import TYPICAL, Look, glass_url, looked_at, states_context
 from workshop.screens.reports import figures, key_of
 from workshop.screens.tabs import tabs_of
@@ -133,7 +133,7 @@ def page_context(
     context: dict[str, Any] = {
         **frame_context(overview, "screens"),
         "tabs": tabs_of(build, "screen", shown),
-        "screens": overview.by_station["screens"],
+        "screens": shown_items(overview),
         "screen": shown,
         "document": shown,
         "plan_screen": screen,

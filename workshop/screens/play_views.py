@@ -19,6 +19,7 @@ from mosaic.values.value import Reading, Value
 from workshop.answers import inline_png
 from workshop.builds.models import Build
 from workshop.screens.documents import design_of
+from workshop.screens.items import shown_items
 from workshop.screens.pages import own
 from workshop.screens.reports import glass_png, plan_of, rendered_of
 from workshop.screens.tabs import tabs_of
@@ -42,7 +43,7 @@ def play(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
         "height": height,
         "width_mm": seen_size_mm(device.passport, device.turn)[0], "height_mm": seen_size_mm(device.passport, device.turn)[1],
         "values": values, "lengths": LENGTHS, "first": inline_png(glass_png(rendered_of(build, shown.record, device))),
-        "is_round": device.passport.glass.shape == "round", "most": MOST_FRAMES, "screens": overview.by_station["screens"],
+        "is_round": device.passport.glass.shape == "round", "most": MOST_FRAMES, "screens": shown_items(overview),
         "has_live": any(value.stand_in.by == "live" for value in values),
     }  # fmt: skip
     return render(request, "screens/play.html", context)

@@ -11,7 +11,15 @@ from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
-from workshop.screens.documents import DesignDocument, HostPageDocument, ScreenDocument, design_of
+from workshop.screens.behaviour_services import behaviour_item
+from workshop.screens.documents import (
+    BehaviourDocument,
+    DesignDocument,
+    HostPageDocument,
+    RecordingDocument,
+    ScreenDocument,
+    design_of,
+)
 from workshop.screens.files import ENDINGS, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures
@@ -21,11 +29,13 @@ from workshop.stations.station import File, Item, Pixels, Station
 class ScreensStation(Station):
     number, slug, name = 5, "screens", "Screens"
     home, urls = "screens", "workshop.screens.urls"
-    documents = (ScreenDocument, DesignDocument, HostPageDocument)
+    documents = (ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument)
 
     def items(self, build: Build, device: Device) -> list[Item]:
         rows = shelf.of_kind(build, ScreenDocument)
-        return [screen_item(row, screen_figures(row, device), key_of(build, row.record, device)) for row in rows]
+        found = [screen_item(row, screen_figures(row, device), key_of(build, row.record, device)) for row in rows]
+        behaviour = behaviour_item(build, device)
+        return [*found, behaviour] if behaviour is not None else found
 
     def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
         row = next((row for row in shelf.of_kind(build, ScreenDocument) if row.ref == ref), None)
@@ -48,7 +58,7 @@ class ScreensStation(Station):
         return [*made, partial(_values, build, device)] if made and design_of(build).values else made
 
     def copied(self) -> list[type[Document]]:
-        return [ScreenDocument, DesignDocument, HostPageDocument]
+        return [ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument]
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds)

@@ -2,7 +2,21 @@
 
 from django.urls import path, re_path
 
-from workshop.screens import code_views, design_views, host_views, panel_views, play_views, state_views, value_views, views
+from workshop.screens import (
+    band_views,
+    behaviour_views,
+    code_views,
+    design_views,
+    device_views,
+    host_views,
+    input_views,
+    map_views,
+    panel_views,
+    play_views,
+    state_views,
+    value_views,
+    views,
+)  # fmt: skip
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
@@ -34,6 +48,20 @@ urlpatterns = [
     path("screens/pages/<int:page_id>/", host_views.page, name="host-page"),
     path("screens/pages/<int:page_id>/change/", host_views.change, name="change-host-page"),
     path("screens/pages/<int:page_id>/take/", host_views.take, name="take-host-page"),
+    path("screens/behaviour/", behaviour_views.behaviour, name="behaviour"),
+    path("screens/behaviour/act/", behaviour_views.act, name="act-behaviour"),
+    path("screens/behaviour/fix/", behaviour_views.fix, name="fix-behaviour"),
+    path("screens/map/", map_views.map_of_screens, name="map"),
+    path("screens/inputs/", input_views.inputs, name="inputs"),
+    path("screens/inputs/act/", input_views.act, name="act-inputs"),
+    path("screens/bands/", band_views.bands, name="bands"),
+    path("screens/bands/<slug:ident>/", band_views.change, name="change-bands"),
+    path("screens/device/", device_views.device, name="device"),
+    path("screens/device/run/", device_views.run, name="device-run"),
+    path("screens/device/keep/", device_views.keep, name="keep-run"),
+    path("screens/device/<int:recording_id>/", device_views.recording, name="recording"),
+    path("screens/device/<int:recording_id>/take/", device_views.take, name="take-run"),
+    re_path(r"^screens/behaviour/(?P<wanted>behav(?:e|iour)\.(?:h|c|py))$", device_views.source, name="take-behaviour"),
     path("screens/file-of-screens/", views.take_bundle, name="take-bundle"),
     path("screens/sheet/", state_views.sheet, name="states-sheet"),
     path("screens/<int:screen_id>/states/", state_views.states, name="states"),

@@ -13,8 +13,8 @@ export function saySlide(slide) {
   if (out) out.value = words(slide.value, out.dataset.form);
 }
 
-/** Whether a condition such as `cut=grid size` holds for a choice's value. */
-export const holds = (condition, valueOf) => { const [name, values] = condition.split("="); return values.split(" ").includes(valueOf(name)); };
+/** Whether a condition such as `cut=grid size` holds for a choice's value; a space in a value is written as _. */
+export const holds = (condition, valueOf) => { const [name, values] = condition.split("="); return values.split(" ").includes(valueOf(name).replaceAll(" ", "_")); };
 
 /** Says every slide, and puts away what has no use now. */
 export function say(root = document) {

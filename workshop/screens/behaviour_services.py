@@ -1,0 +1,106 @@
+"""A build's behaviour with all that it refers to, and how it is kept."""
+
+from typing import Any
+
+from django.urls import reverse
+
+from mosaic.behaviour.behaviour import Behaviour
+from mosaic.behaviour.machine import Machine, machine_of
+from mosaic.behaviour.tables import tables_bytes
+from mosaic.behaviour.words import Speaker
+from mosaic.device.budget import Need
+from mosaic.device.device import Device
+from mosaic.errors import MosaicError
+from mosaic.findings.behaviour import BehaviourSubject, behaviour_findings
+from mosaic.forms import from_record, to_record
+from mosaic.screens.plan import Plan
+from workshop.builds.models import Build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.keys import digest, panel_part
+from workshop.memory import ByteCache
+from workshop.screens.documents import BehaviourDocument, ScreenDocument, behaviour_of, design_of
+from workshop.screens.reports import key_of, plan_of
+from workshop.stations.overview import Overview
+from workshop.stations.station import Item
+
+_machines, _figures = ByteCache("machines", 2**20), ByteCache("behaviour", 2**20)
+
+
+def screens_of(build: Build) -> list[ScreenDocument]:
+    return shelf.of_kind(build, ScreenDocument)
+
+
+def plans_of(build: Build, device: Device) -> dict[str, Plan]:
+    """The screens of a build by reference, but for those that cannot be drawn: a finding says so there."""
+    found = {}
+    for row in screens_of(build):
+        try:
+            found[row.ref] = plan_of(build, row.record, device)
+        except MosaicError:
+            continue
+    return found
+
+
+def behaviour_key(build: Build, device: Device) -> str:
+    """Key of everything that a device does."""
+    screens = [(row.ref, row.name, key_of(build, row.record, device)) for row in screens_of(build)]
+    return digest("behaviour 1", from_record(behaviour_of(build)), from_record(design_of(build)), screens)
+
+
+def machine_of_build(build: Build, device: Device, behaviour: Behaviour | None = None) -> Machine:
+    """The machine of a build; of a behaviour that is not kept yet where one is given."""
+    refs = [row.ref for row in screens_of(build)]
+
+    def made() -> Machine:
+        return machine_of(behaviour or behaviour_of(build), design_of(build), plans_of(build, device), device.size, refs)
+
+    return made() if behaviour is not None else _machines.get_or_make(behaviour_key(build, device), made, lambda one: 20_000)
+
+
+def speaker_of(build: Build, behaviour: Behaviour | None = None) -> Speaker:
+    """Knows what everything of the build is called."""
+    names = {row.ref: row.name for row in screens_of(build)}
+    return Speaker(behaviour or behaviour_of(build), design_of(build), names)
+
+
+def save_behaviour(build: Build, behaviour: Behaviour, base: int) -> BehaviourDocument:
+    """Keep the behaviour as it was changed; raises what saving raises, and `BadDescriptionError`."""
+    record = to_record(from_record(behaviour), Behaviour, "the behaviour")
+    return documents.save_single(BehaviourDocument, build=build, base=base, record=record)
+
+
+def base_of_behaviour(build: Build) -> int:
+    row = shelf.single(build, BehaviourDocument)
+    return row.head_id or 0 if row else 0
+
+
+def figures_of(build: Build, device: Device) -> dict[str, Any]:
+    """What budgets and stones need of the behaviour: its findings, and what its tables take."""
+    taken = frozenset(wire.to for wire in device.wiring.wires if wire.to) if device.wiring else frozenset()
+    machine, speaker = machine_of_build(build, device), speaker_of(build)
+    found = behaviour_findings(BehaviourSubject(device, machine, speaker, plans_of(build, device), taken))
+    return {"findings": [from_record(finding) for finding in found], "flash_bytes": tables_bytes(machine)}
+
+
+def behaviour_item(build: Build, device: Device) -> Item | None:
+    """What the behaviour adds to its build; None where there is none, and no value has bands."""
+    row = shelf.single(build, BehaviourDocument)
+    if row is None:
+        return None
+    key = behaviour_key(build, device)
+    taken = device.wiring.wires if device.wiring else ()
+    key = digest(key, [(wire.signal, wire.to) for wire in taken], *panel_part(device), device.link_kind, device.clock_hz)
+    figures = _figures.get_or_make(key, lambda: figures_of(build, device), lambda found: 500 + 600 * len(found["findings"]))
+    count = len(row.record.rules)
+    return Item(
+        row.ref, "Behaviour", reverse("behaviour", args=[build.pk]),
+        (Need("arrays", "tables of behaviour", figures["flash_bytes"]),),
+        tuple(figures["findings"]), summary=f"{count} rule{'' if count == 1 else 's'}",
+    )  # fmt: skip
+
+
+def found_on_behaviour(overview: Overview) -> list[dict[str, Any]]:
+    """Findings on the behaviour of a build."""
+    row = shelf.single(overview.build, BehaviourDocument)
+    return overview.findings_of(row.ref) if row else []
