@@ -168,7 +168,7 @@ class _Reader:
             self.left_out.append("default: it holds what lies between and beyond")
 
     def lines(self, plain: str) -> None:
-        for line in re.split(r"[\n;]|,(?=\s*[-\d])", plain):
+        for line in re.split(r"[\n;]|,\s+(?=[-\d])", plain):
             row = _RANGE.match(line)
             if row:
                 self.add((self.raw(row[1]), self.raw(row[2])), f'"{row[3][:24]}"', False)
