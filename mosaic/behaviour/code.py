@@ -5,7 +5,9 @@ from collections.abc import Mapping, Sequence
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.names import code_names
 from mosaic.behaviour.tables import HIGHEST, LOWEST, Row, Tables, as_python
+from mosaic.exports.touch import SHIFT, fixed
 from mosaic.source_text import comment
+from mosaic.touch.fit import Fit
 
 
 def _rows(kind: str, name: str, rows: Sequence[Row]) -> str:
@@ -27,6 +29,7 @@ def c_header(machine: Machine, screen_names: Mapping[str, str], title: str) -> s
 
        behave_state *s = behaviour_begin(milliseconds);
        behave_step(s, milliseconds, BEHAVE_PIN, BUTTON_..., level, 0);     for each input, whenever it is read
+       behave_step(s, milliseconds, BEHAVE_TOUCH, 0, x, y);                 while a finger is felt; touch_fit.h gives x and y
        behave_step(s, milliseconds, BEHAVE_TIME, 0, 0, 0);                 at least every 20 ms
        for (int32_t i = 0; i < s->effect_count; i++) ... s->effects[i]    after each step
 */
@@ -99,8 +102,20 @@ behave_state *behaviour_begin(uint32_t now) {{
 """
 
 
-def python_source(machine: Machine, screen_names: Mapping[str, str], title: str) -> str:
-    """behaviour.py: the same as plain Python."""
+def _fitted(fitted: tuple[Fit, tuple[int, int]] | None) -> str:
+    """The fit of a touch panel, for touch_place of behave.py."""
+    if fitted is None:
+        return ""
+    found, size = fitted
+    return (
+        f"\n# Raw touches become pixels by touch_place(TOUCH_FIT, raw_x, raw_y).\nTOUCH_FIT = {(*fixed(found), *size, SHIFT)}\n"
+    )
+
+
+def python_source(
+    machine: Machine, screen_names: Mapping[str, str], title: str, fitted: tuple[Fit, tuple[int, int]] | None = None
+) -> str:
+    """behaviour.py: the same as plain Python; with the fit of the touch panel and the size of its glass, where there is one."""
     lines = []
     for name, rows in as_python(Tables(machine)).items():
         if isinstance(rows, list) and rows:
@@ -116,7 +131,7 @@ def python_source(machine: Machine, screen_names: Mapping[str, str], title: str)
 #   s = behave_begin(DEVICE, milliseconds)
 #   for what, of, level, change, side, steps in behave_step(DEVICE, s, milliseconds, PIN, BUTTON_..., level, 0): ...
 {names}
-
+{_fitted(fitted)}
 DEVICE = {{
 {listed}
 }}

@@ -492,3 +492,11 @@ def behave_step(d, s, now, what, of, a, b):
     take(d, s, what, of, a, b)
     pass_time(d, s)
     return s["effects"]
+
+
+def touch_place(fit, raw_x, raw_y):
+    """Pixels of a raw touch, kept on the glass. fit: six coefficients, the size of the glass, their shift."""
+    a, b, c, d, e, f, width, height, shift = fit
+    half = 1 << (shift - 1)
+    x, y = (a * raw_x + b * raw_y + c + half) >> shift, (d * raw_x + e * raw_y + f + half) >> shift
+    return min(max(x, 0), width - 1), min(max(y, 0), height - 1)

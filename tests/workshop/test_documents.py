@@ -8,6 +8,8 @@ import jsonschema
 import pytest
 
 from mosaic.animation.making import AnimationPlan
+from mosaic.behaviour.behaviour import Area, Behaviour
+from mosaic.behaviour.recording import Reached, Recording
 from mosaic.device.notes import PatchPhoto, Reading, Readings, StageNote, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard, Tool
 from mosaic.errors import BadDescriptionError, BadValueError, MosaicError, UnknownNameError
@@ -47,6 +49,8 @@ EXAMPLES = {
     "texts": (Texts(), Texts("Tide {0..9} m"), None),
     "screen": (Screen(), Screen((Element("e1", "text", text="Ebb"),)), None),
     "design": (Design(), Design((Style("s1", "Quiet"),)), None),
+    "behaviour": (Behaviour(), Behaviour((Area("a1", "Out"),)), None),
+    "recording": (Recording(), Recording((Reached(20, "touch", "", 5, 9),)), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

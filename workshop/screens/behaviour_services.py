@@ -4,22 +4,28 @@ from typing import Any
 
 from django.urls import reverse
 
+from mosaic.behaviour import code
 from mosaic.behaviour.behaviour import Behaviour
 from mosaic.behaviour.machine import Machine, machine_of
-from mosaic.behaviour.tables import tables_bytes
+from mosaic.behaviour.recording import c_test, file_name
+from mosaic.behaviour.tables import Tables, as_python, tables_bytes
 from mosaic.behaviour.words import Speaker
 from mosaic.device.budget import Need
 from mosaic.device.device import Device
+from mosaic.device.notes import TouchReadings
 from mosaic.errors import MosaicError
+from mosaic.exports.registry import NotProvenError
 from mosaic.findings.behaviour import BehaviourSubject, behaviour_findings
 from mosaic.forms import from_record, to_record
 from mosaic.screens.plan import Plan
+from mosaic.source_text import distinct
+from mosaic.touch.fit import Fit, crosses, fit, read_readings
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
-from workshop.screens.documents import BehaviourDocument, ScreenDocument, behaviour_of, design_of
+from workshop.screens.documents import BehaviourDocument, RecordingDocument, ScreenDocument, behaviour_of, design_of
 from workshop.screens.reports import key_of, plan_of
 from workshop.stations.overview import Overview
 from workshop.stations.station import Item
@@ -104,3 +110,44 @@ def found_on_behaviour(overview: Overview) -> list[dict[str, Any]]:
     """Findings on the behaviour of a build."""
     row = shelf.single(overview.build, BehaviourDocument)
     return overview.findings_of(row.ref) if row else []
+
+
+def fit_of(build: Build, device: Device) -> Fit | None:
+    """The fit of the build's touch panel, from the readings that were kept of its crosses; None where there are none."""
+    row = next((row for row in shelf.all_documents(build) if isinstance(row.record, TouchReadings)), None)
+    if row is None:
+        return None
+    places = crosses(*device.size)
+    try:
+        return fit(read_readings(row.record.readings, len(places)), [(float(x), float(y)) for x, y in places])
+    except MosaicError:
+        return None
+
+
+def behaviour_files(build: Build, device: Device) -> dict[str, str]:
+    """The behaviour's own files by name; the Python is run, and has to hold the machine.
+
+    Raises
+    ------
+    NotProvenError
+        It does not.
+    """
+    machine, names = machine_of_build(build, device), {row.ref: row.name for row in screens_of(build)}
+    fitted = fit_of(build, device)
+    python = code.python_source(machine, names, build.name, (fitted, device.size) if fitted is not None else None)
+    known: dict[str, Any] = {}
+    exec(compile(python, "behaviour", "exec"), known)
+    if known["DEVICE"] != as_python(Tables(machine)):
+        raise NotProvenError(".py: the written program, run, holds another device; it was not given out")
+    return {
+        "behaviour.h": code.c_header(machine, names, build.name), "behaviour.c": code.c_source(machine, build.name),
+        "behaviour.py": python,
+    }  # fmt: skip
+
+
+def run_files(build: Build, device: Device) -> dict[str, str]:
+    """Kept runs as tests in C, by the names of their files."""
+    machine = machine_of_build(build, device)
+    rows = shelf.of_kind(build, RecordingDocument)
+    names = distinct([file_name(row.name) for row in rows])
+    return {name: c_test(row.record, machine, row.name, build.name) for name, row in zip(names, rows, strict=True)}

@@ -9,7 +9,6 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.behaviour import code
 from mosaic.behaviour.living import Input, Life, born, lived
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.recording import c_test, file_name, played_again, recorded
@@ -25,7 +24,13 @@ from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.keys import digest
 from workshop.memory import ByteCache
-from workshop.screens.behaviour_services import behaviour_key, machine_of_build, plans_of, screens_of, speaker_of
+from workshop.screens.behaviour_services import (
+    behaviour_files,
+    behaviour_key,
+    machine_of_build,
+    plans_of,
+    speaker_of,
+)  # fmt: skip
 from workshop.screens.documents import RecordingDocument
 from workshop.screens.files import runtime_file
 from workshop.screens.reports import glass_png
@@ -34,7 +39,9 @@ from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
 MOST_INPUTS, LONGEST_MS, MOST_TOLD = 20_000, 7 * 86_400_000, 400
-SOURCES = ("behaviour.h", "behaviour.c", "behaviour.py", "behave.h", "behave.c", "behave.py")
+SOURCES = (
+    "behaviour.h", "behaviour.c", "behaviour.py", "behave.h", "behave.c", "behave.py", "change.h", "change.c", "change.py",
+)  # fmt: skip
 _lives = ByteCache("lives", 16 * 2**20)
 """Lives as far as they were played, by what they are lives of and what was done: the next piece goes on from there."""
 
@@ -235,15 +242,6 @@ def take(request: HttpRequest, build_id: int, recording_id: int) -> HttpResponse
 def source(request: HttpRequest, build_id: int, wanted: str) -> HttpResponse:
     """The behaviour as tables in C and Python, and the runtime that they need."""
     build = own_build(request, build_id)
-    if wanted.startswith("behave."):
+    if wanted.startswith(("behave.", "change.")):
         return attachment(runtime_file(wanted), wanted, "text/plain")
     return attachment(behaviour_files(build, build.to_device())[wanted], wanted, "text/plain")
-
-
-def behaviour_files(build: Build, shown: Device) -> dict[str, str]:
-    """The behaviour's own files by name."""
-    machine, names = machine_of_build(build, shown), {row.ref: row.name for row in screens_of(build)}
-    return {
-        "behaviour.h": code.c_header(machine, names, build.name), "behaviour.c": code.c_source(machine, build.name),
-        "behaviour.py": code.python_source(machine, names, build.name),
-    }  # fmt: skip

@@ -30,6 +30,7 @@ NUMBERS_BY = [
     ("steps", "in steps at"),
 ]
 COLORS_BY = [("steps", "in steps at"), ("ramp", "blended through")]
+BY_BANDS = [("bands", "as its bands say")]
 POINT = re.compile(r"\s*([^=]+?)\s*=\s*(\S+)\s*")
 COLUMNS = 61
 
@@ -43,6 +44,8 @@ def followable(element: Any) -> list[tuple[str, str]]:
 def first_map(what: str, value: Value, element: Any) -> Map:
     """What a map begins as."""
     low, high = value.bounds
+    if value.origin.by == "band" and what in ("color", "second", "number"):
+        return Map("bands")
     if what in ("value", "number") or (what == "shown" and value.named):
         return Map()
     if what in ("color", "second"):
@@ -68,7 +71,11 @@ class FollowRow:
         self.words = CALLED[follow.what]
         name = self.name
         form.fields[f"{name}_value"] = select(f"value that its {self.words} follows", self._values())
-        form.fields[f"{name}_by"] = select(f"how its {self.words} follows", COLORS_BY if follow.map.colors else NUMBERS_BY)
+        self.is_color = follow.what in ("color", "second")
+        ways = [*(COLORS_BY if self.is_color else NUMBERS_BY)]
+        if follow.map.by == "bands" or (self.value is not None and self.value.origin.by == "band"):
+            ways += BY_BANDS
+        form.fields[f"{name}_by"] = select(f"how its {self.words} follows", ways)
         widget = forms.TextInput(attrs=blank(f"points of its {self.words}", autocomplete="off", spellcheck="false", size=22))
         form.fields[f"{name}_points"] = forms.CharField(
             label=f"points of its {self.words}", required=False, max_length=900, widget=widget
@@ -113,8 +120,10 @@ class FollowRow:
         by = filled[f"{self.name}_by"]
         if value is None:
             return self.given
-        points = self._points(filled[f"{self.name}_points"], value, colors=bool(self.given.map.colors))
-        if self.given.map.colors:
+        if by == "bands":
+            return Follow(self.given.what, value.id, Map("bands"))
+        points = self._points(filled[f"{self.name}_points"], value, colors=self.is_color)
+        if self.is_color:
             return Follow(
                 self.given.what, value.id, Map(by, tuple((at, 0) for at, _ in points), tuple(str(c) for _, c in points))
             )
@@ -144,7 +153,7 @@ class FollowRow:
     def curve(self) -> dict[str, Any] | None:
         """The map drawn in a box of 120 x 40: a path, its points, and what the ends are."""
         map_, value = self.given.map, self.value
-        if map_.colors or value is None:
+        if self.is_color or value is None or map_.by == "bands":
             return None
         low, high = value.bounds
         ends = [*(at for at, _ in map_.points), low, high]

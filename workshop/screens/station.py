@@ -11,7 +11,7 @@ from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
-from workshop.screens.behaviour_services import behaviour_item
+from workshop.screens.behaviour_services import behaviour_files, behaviour_item, run_files
 from workshop.screens.documents import (
     BehaviourDocument,
     DesignDocument,
@@ -20,7 +20,7 @@ from workshop.screens.documents import (
     ScreenDocument,
     design_of,
 )
-from workshop.screens.files import ENDINGS, values_file, written
+from workshop.screens.files import ENDINGS, runtime_file, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures
 from workshop.stations.station import File, Item, Pixels, Station
@@ -55,7 +55,13 @@ class ScreensStation(Station):
 
     def files(self, build: Build, device: Device) -> list[Callable[[], list[File]]]:
         made = [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]
-        return [*made, partial(_values, build, device)] if made and design_of(build).values else made
+        if made and design_of(build).values:
+            made.append(partial(_values, build, device))
+        if shelf.single(build, BehaviourDocument) is None:
+            return made
+        runs = [partial(_run, name, source) for name, source in run_files(build, device).items()]
+        # They are included by these names: first come, so that nothing else has them.
+        return [partial(_behaviour, build, device), partial(_runtime, "behave"), partial(_runtime, "change"), *made, *runs]
 
     def copied(self) -> list[type[Document]]:
         return [ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument]
@@ -66,6 +72,18 @@ class ScreensStation(Station):
 
 def _values(build: Build, device: Device) -> list[File]:
     return [File("values", "h", values_file(build, device))]
+
+
+def _behaviour(build: Build, device: Device) -> list[File]:
+    return [File("behaviour", name.partition(".")[2], text.encode()) for name, text in behaviour_files(build, device).items()]
+
+
+def _runtime(name: str) -> list[File]:
+    return [File(name, ending, runtime_file(f"{name}.{ending}")) for ending in ("h", "c", "py")]
+
+
+def _run(name: str, source: str) -> list[File]:
+    return [File(name, "c", source.encode())]
 
 
 def _files(row: ScreenDocument, device: Device) -> list[File]:

@@ -61,7 +61,9 @@ urlpatterns = [
     path("screens/device/keep/", device_views.keep, name="keep-run"),
     path("screens/device/<int:recording_id>/", device_views.recording, name="recording"),
     path("screens/device/<int:recording_id>/take/", device_views.take, name="take-run"),
-    re_path(r"^screens/behaviour/(?P<wanted>behav(?:e|iour)\.(?:h|c|py))$", device_views.source, name="take-behaviour"),
+    re_path(
+        r"^screens/behaviour/(?P<wanted>(?:behave|behaviour|change)\.(?:h|c|py))$", device_views.source, name="take-behaviour"
+    ),
     path("screens/file-of-screens/", views.take_bundle, name="take-bundle"),
     path("screens/sheet/", state_views.sheet, name="states-sheet"),
     path("screens/<int:screen_id>/states/", state_views.states, name="states"),

@@ -8,12 +8,15 @@ from django import forms
 from mosaic.errors import BadValueError
 from mosaic.numbers import whole_of
 from mosaic.values.stand_in import StandIn
-from mosaic.values.value import Source, Value
+from mosaic.values.value import Origin, Source, Value
 from workshop.look.fields import blank, select
 
 KINDS = [
     ("number", "a number"), ("time", "a time of day"), ("date", "a date"), ("duration", "a length of time"),
     ("yes/no", "yes or no"), ("word", "one of words"), ("text", "a text from outside"),
+]  # fmt: skip
+ORIGINS = [
+    ("source", "a source that is read"), ("rules", "the rules of behaviour, which set it"), ("blink", "its own blinking"),
 ]  # fmt: skip
 STAND_INS = [
     ("constant", "stands still"), ("ramp", "climbs and begins anew"), ("sine", "swings"), ("walk", "walks at random"),
@@ -50,6 +53,9 @@ class ValueForm(forms.Form):
     known = _words("known reading", 60, size=14, placeholder="512=3.40")
     every_ms = _whole("ms from reading to reading", 1, 86_400_000)
     blocks_ms = _whole("ms that reading takes", 0, 600_000)
+    origin_by = select("what makes it", ORIGINS)
+    first = _words("at the start", 24, size=8)
+    on_ms, off_ms = _whole("ms that it is on", 50, 60_000), _whole("ms that it is off", 50, 60_000)
     stand_by = select("what it does while no device is there", STAND_INS)
     stand_at = _words("begins at", 24, size=8)
     stand_every_ms = _whole("ms from one to the next", 10, 86_400_000)
@@ -61,12 +67,17 @@ class ValueForm(forms.Form):
     def __init__(self, data: Any = None, *, value: Value, prefix: str | None = None) -> None:
         super().__init__(data, prefix=prefix, initial=_initial(value))
         self.value = value
+        if value.origin.of:
+            words = "the band of another value" if value.origin.by == "band" else "blinking by the band of another value"
+            self.fields["origin_by"] = select("what makes it", [(value.origin.by, words)])
 
     def filled(self) -> Value:
         """The value as it was filled in; of a valid form. Raises `MosaicError` in words, with the name of the field."""
         v = self.cleaned_data
         kind, decimals = v["kind"], v["decimals"]
         words = tuple(word.strip() for word in v["words"].split(",") if word.strip()) if kind in ("word", "yes/no") else ()
+        if self.value.origin.by == "band":
+            words = self.value.words  # which its bands have
         # By this one readings are read: its own range is checked when it is made.
         reader = replace(
             self.value, name=v["name"].strip() or self.value.name, kind="number" if kind in ("word", "yes/no") else kind,
@@ -93,8 +104,17 @@ class ValueForm(forms.Form):
         )  # fmt: skip
         return replace(
             named, unit=v["unit"].strip(), absent=v["absent"], stale=v["stale"], max_age_s=v["max_age_s"], source=source,
-            stand_in=stand_in,
+            stand_in=stand_in, origin=self._origin(named),
         )  # fmt: skip
+
+    def _origin(self, named: Value) -> Origin:
+        """What makes it; what follows the bands of another value goes on to."""
+        v, before = self.cleaned_data, self.value.origin
+        if before.of or v["origin_by"] == "source":
+            return before if before.of else Origin()
+        if v["origin_by"] == "blink":
+            return Origin("blink", on_ms=v["on_ms"], off_ms=v["off_ms"])
+        return Origin("rules", first=_stand_raw(named, v["first"]) if v["first"].strip() and named.is_number else None)
 
 
 def _raw(reader: Value, typed: str, label: str) -> int:
@@ -144,5 +164,7 @@ def _initial(value: Value) -> dict[str, Any]:
         "stand_at": "" if stand.at is None else value.plain(stand.at), "stand_every_ms": stand.every_ms,
         "period_s": stand.period_s,
         "seed": stand.seed, "reach": value.plain(stand.reach) if stand.reach and value.kind == "number" else "",
-        "listed": ", ".join(value.plain(one) for one in stand.listed),
+        "listed": ", ".join(value.plain(one) for one in stand.listed), "origin_by": value.origin.by,
+        "first": "" if value.origin.first is None else value.plain(value.origin.first), "on_ms": value.origin.on_ms,
+        "off_ms": value.origin.off_ms,
     }  # fmt: skip

@@ -121,14 +121,20 @@ def test_a_kept_run_is_a_test_in_c(changed, tmp_path):
     life = lived(born(machine), [Input(2500, "pin", 0, 0), Input(2600, "pin", 0, 1)], 9000)
     source = c_test(recorded(machine, life.happened, life.told), machine, "a press", "Slip")
     if changed:
-        rules = (replace(machine.behaviour.rules[0], actions=machine.behaviour.rules[0].actions[:1]), *machine.behaviour.rules[1:])
+        rules = (
+            replace(machine.behaviour.rules[0], actions=machine.behaviour.rules[0].actions[:1]),
+            *machine.behaviour.rules[1:],
+        )
         machine = replace(machine, behaviour=replace(machine.behaviour, rules=rules))
     names = {"screen-1": "One", "screen-2": "Two"}
     (tmp_path / "behaviour.h").write_text(c_header(machine, names, "Slip"))
     (tmp_path / "behaviour.c").write_text(c_source(machine, "Slip"))
     (tmp_path / "run.c").write_text(source)
     words = ["gcc", "-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror", f"-I{RUNTIME}", f"-I{tmp_path}"]
-    subprocess.run([*words, str(RUNTIME / "behave.c"), str(tmp_path / "behaviour.c"), str(tmp_path / "run.c"), "-o", str(tmp_path / "run")], check=True)
+    subprocess.run(
+        [*words, str(RUNTIME / "behave.c"), str(tmp_path / "behaviour.c"), str(tmp_path / "run.c"), "-o", str(tmp_path / "run")],
+        check=True,
+    )
     assert subprocess.run([str(tmp_path / "run")], capture_output=True).returncode == int(changed)
 
 
@@ -136,5 +142,3 @@ def test_names_in_code():
     header = c_header(small(), {"screen-1": "Racks", "screen-2": "On the water"}, "Slip")
     assert "enum { SCREEN_RACKS = 0, SCREEN_ON_THE_WATER = 1 };" in header
     assert "enum { EVENT_SHOWN = 1, EVENT_HIGH = 2 };" in header
-
-

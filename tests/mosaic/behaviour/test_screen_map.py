@@ -13,7 +13,12 @@ from mosaic.screens.screen import Design
 def machine_of(count, ways):
     """Screens 1 to `count`, and (from, to) by number; 0 is every screen, None goes back."""
     rules = tuple(
-        Rule(f"r{n}", Trigger("swipe left"), (Action("screen", f"screen-{to}") if to else Action("go back"),), f"screen-{at}" if at else "")
+        Rule(
+            f"r{n}",
+            Trigger("swipe left"),
+            (Action("screen", f"screen-{to}") if to else Action("go back"),),
+            f"screen-{at}" if at else "",
+        )
         for n, (at, to) in enumerate(ways)
     )
     return Machine(Behaviour(rules=rules), (), tuple(f"screen-{n}" for n in range(1, count + 1)), 0, {})
@@ -39,7 +44,9 @@ def crosses(box, a, b):
 def test_forty_screens_without_a_crossing_label():
     dice = random.Random(7)
     for _ in range(5):
-        ways = [(n, n + 1) for n in range(1, 40)] + [(dice.randrange(0, 41), dice.choice([None, *range(1, 41)])) for _ in range(80)]
+        ways = [(n, n + 1) for n in range(1, 40)] + [
+            (dice.randrange(0, 41), dice.choice([None, *range(1, 41)])) for _ in range(80)
+        ]
         one = laid(machine_of(40, ways))
         labels = list(boxes_of_labels(one))
         for a, b in itertools.combinations(labels, 2):

@@ -95,7 +95,9 @@ def test_a_timer_of_a_screen_begins_when_it_is_shown():
 
 def test_quiet_begins_anew_with_each_touch():
     made = machine(rule(1, Trigger("quiet", ms=1000), tell(1)), boxes={"a1": Rect(0, 0, 10, 10)})
-    told, _ = run(made, (400, "touch", 0, 5, 5), (441,), (1399,), (1440,), (1441,), (3000,), (3100, "touch", 0, 5, 5), (3200,), (4200,))
+    told, _ = run(
+        made, (400, "touch", 0, 5, 5), (441,), (1399,), (1440,), (1441,), (3000,), (3100, "touch", 0, 5, 5), (3200,), (4200,)
+    )
     # Lifted at 441 ms (40 ms without a touch); then once, until something is touched again.
     assert told == [(1441, 1), (4200, 1)]
 
@@ -121,8 +123,13 @@ def test_a_release_counts_where_the_touch_began():
 def test_swipes_by_their_way_and_time(to, ms, code):
     """40 px within 800 ms, at least twice as far along as across."""
     made = machine(*(rule(n, Trigger(f"swipe {way}"), tell(n)) for n, way in enumerate(("left", "right", "up", "down"), 1)))
-    touches = [(0, "touch", 0, 60, 60), *((ms, "touch", 0, 60 + to[0], 60 + to[1]) for ms in ((ms - 1, ms) if ms > 500 else (ms,)))]
-    steady = Machine(Behaviour(rules=made.behaviour.rules, events=EVENTS, touch=TouchFeel(samples=1, lift_ms=500)), (), made.screens, 0, {})
+    touches = [
+        (0, "touch", 0, 60, 60),
+        *((ms, "touch", 0, 60 + to[0], 60 + to[1]) for ms in ((ms - 1, ms) if ms > 500 else (ms,))),
+    ]
+    steady = Machine(
+        Behaviour(rules=made.behaviour.rules, events=EVENTS, touch=TouchFeel(samples=1, lift_ms=500)), (), made.screens, 0, {}
+    )
     half = [(ms // 2, "touch", 0, 60, 60)] if ms > 500 else []
     told, _ = run(steady, touches[0], *half, *touches[1:], (ms + 501,))
     assert [n for _, n in told] == ([code] if code else [])
@@ -145,6 +152,7 @@ def test_a_hold_fires_once_and_takes_the_release_away():
 
 def test_a_finger_that_wanders_holds_nothing():
     made = machine(rule(1, Trigger("hold", ms=300), tell(1)))
+
     def there(px):
         return [(0, "touch", 0, 5, 5), (20, "touch", 0, 5 + px, 5), *((at, "touch", 0, 5 + px, 5) for at in range(40, 400, 20))]
 
@@ -154,7 +162,13 @@ def test_a_finger_that_wanders_holds_nothing():
 
 def test_going_back_and_screens_that_are_gone():
     made = machine(
-        rule(1, Trigger("button pressed", "b1"), Action("screen", "screen-2"), Action("screen", "screen-3"), Action("screen", "screen-9")),
+        rule(
+            1,
+            Trigger("button pressed", "b1"),
+            Action("screen", "screen-2"),
+            Action("screen", "screen-3"),
+            Action("screen", "screen-9"),
+        ),
         rule(2, Trigger("button pressed", "b2"), Action("go back")),
         buttons=(Button("b1", "go", bounce_ms=0), Button("b2", "back", bounce_ms=0)),
     )
@@ -165,8 +179,11 @@ def test_going_back_and_screens_that_are_gone():
 
 def test_adding_stops_or_comes_round():
     value = Value("v1", "page", low=1, high=3, origin=Origin("rules", first=2))
+
     def after(action, times):
-        made = machine(rule(1, Trigger("button pressed", "b1"), action), values=[value], buttons=(Button("b1", "go", bounce_ms=0),))
+        made = machine(
+            rule(1, Trigger("button pressed", "b1"), action), values=[value], buttons=(Button("b1", "go", bounce_ms=0),)
+        )
         return run(made, *((n, "pin", 0, n % 2) for n in range(2 * times)))[1].values[0].raw
 
     assert [after(Action("add", "v1", 1), n) for n in range(4)] == [2, 3, 3, 3]
@@ -201,8 +218,15 @@ def test_outputs_their_polarity_and_what_shows_them():
 
 def test_an_output_that_is_not_as_it_was_switched():
     current = Value("v1", "current", high=20)
-    made = machine(rule(1, Trigger("wrong", "o1"), tell(1)), values=[current], outputs=(Output("o1", "pump", at_start=True, reads="v1", reads_from=8, within_ms=500),))
-    assert run(made, (100, "reading", 0, 7), (499,), (500,), (600,), (700, "reading", 0, 8), (800, "reading", 0, 7))[0] == [(500, 1), (800, 1)]
+    made = machine(
+        rule(1, Trigger("wrong", "o1"), tell(1)),
+        values=[current],
+        outputs=(Output("o1", "pump", at_start=True, reads="v1", reads_from=8, within_ms=500),),
+    )
+    assert run(made, (100, "reading", 0, 7), (499,), (500,), (600,), (700, "reading", 0, 8), (800, "reading", 0, 7))[0] == [
+        (500, 1),
+        (800, 1),
+    ]
     assert run(made, (100, "reading", 0, 8), (600,))[0] == []
 
 
@@ -219,7 +243,7 @@ def test_asleep_only_what_wakes_it_counts():
 def test_a_finger_that_sends_it_to_sleep_does_not_wake_it():
     made = machine(rule(1, Trigger("hold", ms=100), Action("sleep")), rule(2, Trigger("wake"), tell(2)))
     touches = [(at, "touch", 0, 5, 5) for at in range(0, 200, 20)]
-    told, state = run(made, *touches, (300,), (301, "touch", 0, 5, 5))
+    told, _ = run(made, *touches, (300,), (301, "touch", 0, 5, 5))
     assert told == [(301, 2)]
     assert run(made, *touches, (300,))[1].asleep
 
@@ -235,7 +259,9 @@ def test_blinks():
 
 
 def test_bands_switch_outputs_even_asleep():
-    wind = Value("v1", "wind", high=50, bands=Bands((Band(None, 20, outputs=(("o1", False),)), Band(20, None, outputs=(("o1", True),)))))
+    wind = Value(
+        "v1", "wind", high=50, bands=Bands((Band(None, 20, outputs=(("o1", False),)), Band(20, None, outputs=(("o1", True),))))
+    )
     made = machine(rule(1, Trigger("after", ms=50), Action("sleep")), values=[wind], outputs=(Output("o1", "sounder"),))
     assert [run(made, (60,), (70, "reading", 0, raw))[1].outputs[0].on for raw in (19, 20)] == [False, True]
 

@@ -12,8 +12,8 @@ from mosaic.behaviour.behaviour import CHANGES, SIDES
 from mosaic.behaviour.transitions import allowed, cost_of, frames, strip
 from mosaic.firmware import change, draw
 from mosaic.panels.windows import Rect
-from tests.mosaic.screens.made_up import device as device_of
 from tests.mosaic.drawing.test_three_renderers import AREA, WARNINGS
+from tests.mosaic.screens.made_up import device as device_of
 
 RUNTIME, WIDTH, HEIGHT = Path(firmware.__file__).parent, 37, 23
 SCENE = """
@@ -25,20 +25,20 @@ static void scene(const draw_surface *s) {
     draw_rounded(s, 20, 8, 14, 12, 4, 9);
 }
 static draw_surface glass(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t)) {
-    draw_surface s = {0, %d, %d, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, area, 0, 0, 0, 0, 0};
+    draw_surface s = {0, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, area, 0, 0, 0, 0, 0};
     return s;
 }
 void step(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t), int32_t how, int32_t side, int32_t n, int32_t steps) {
     const draw_surface s = glass(area);
-    const change_box b = change_strip(how, side, n, steps, %d, %d);
+    const change_box b = change_strip(how, side, n, steps, WIDTH, HEIGHT);
     const draw_surface part = draw_within(&s, b.x, b.y, b.w, b.h);
     if (how == CHANGE_WIPE) { scene(&part); return; }
     change_move move;
-    const draw_surface moved = change_moved(&move, &part, side, &b, %d, %d);
+    const draw_surface moved = change_moved(&move, &part, side, &b, WIDTH, HEIGHT);
     scene(&moved);
 }
 void whole(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t)) { const draw_surface s = glass(area); scene(&s); }
-""" % (WIDTH, HEIGHT, WIDTH, HEIGHT, WIDTH, HEIGHT)
+"""
 
 
 def scene(s) -> None:
@@ -53,7 +53,20 @@ def library(tmp_path_factory):
     folder = tmp_path_factory.mktemp("change")
     (folder / "scene.c").write_text(SCENE)
     files = [str(RUNTIME / "draw.c"), str(RUNTIME / "change.c"), str(folder / "scene.c")]
-    words = ["gcc", "-std=c99", "-O1", "-shared", "-fPIC", *WARNINGS, f"-I{RUNTIME}", *files, "-o", str(folder / "change.so")]
+    words = [
+        "gcc",
+        "-std=c99",
+        "-O1",
+        "-shared",
+        "-fPIC",
+        f"-DWIDTH={WIDTH}",
+        f"-DHEIGHT={HEIGHT}",
+        *WARNINGS,
+        f"-I{RUNTIME}",
+        *files,
+        "-o",
+        str(folder / "change.so"),
+    ]
     subprocess.run(words, check=True, capture_output=True)
     return ctypes.CDLL(str(folder / "change.so"))
 
@@ -123,5 +136,3 @@ def test_strips_cover_the_glass_once():
         boxes = [strip("wipe", side, step, 5, (37, 23)) for step in range(1, 6)]
         assert sum(box.pixels for box in boxes) == 37 * 23
         assert strip("slide", side, 5, 5, (37, 23)) == Rect(0, 0, 37, 23)
-
-

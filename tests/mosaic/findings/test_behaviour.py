@@ -172,12 +172,16 @@ def test_a_knob_that_is_turned_faster_than_the_program_comes_round(blocks, steps
 
 
 def test_pins():
-    behaviour = replace(SOUND, buttons=(Button("b1", "next", "4"), Button("b2", "set", "4"), Button("b3", "off"), Button("b4", "on", "18")))
+    behaviour = replace(
+        SOUND, buttons=(Button("b1", "next", "4"), Button("b2", "set", "4"), Button("b3", "off"), Button("b4", "on", "18"))
+    )
     assert sorted(one for one in ids(behaviour, taken=frozenset({"18"})) if "pin" in one) == ["no-pin", "pin-taken", "pin-twice"]
 
 
 def test_a_way_back_counts_as_one():
-    back = replace(SOUND, rules=(SOUND.rules[0], rule(9, Trigger("swipe up"), Action("go back"), TELL, screen="screen-2"), SOUND.rules[2]))
+    back = replace(
+        SOUND, rules=(SOUND.rules[0], rule(9, Trigger("swipe up"), Action("go back"), TELL, screen="screen-2"), SOUND.rules[2])
+    )
     assert found(back) == []
 
 
@@ -206,10 +210,19 @@ def test_fixes_that_are_none_are_refused_in_words(changes):
 def test_every_rule_finds_something_in_these_tests():
     seen = set()
     subjects = [*BROKEN.values(), (with_area(replace(A2, y=83, x=11), PRESSED), DESIGN, {})]
-    subjects.append((replace(SOUND, encoders=(Encoder("k1", "knob", "1", "2"),)), valued(replace(TIDE, source=replace(SENSOR, blocks_ms=90)), LAMP), {}))
+    subjects.append(
+        (
+            replace(SOUND, encoders=(Encoder("k1", "knob", "1", "2"),)),
+            valued(replace(TIDE, source=replace(SENSOR, blocks_ms=90)), LAMP),
+            {},
+        )
+    )
     for behaviour, design, more in subjects:
         dev = device(more.get("slug", TOUCH))
-        plans = {f"screen-{n}": planned(Screen((GAUGE,) if n == 1 else ()), dev, kit_of(dev, design)) for n in range(1, more.get("screens", 2) + 1)}
+        plans = {
+            f"screen-{n}": planned(Screen((GAUGE,) if n == 1 else ()), dev, kit_of(dev, design))
+            for n in range(1, more.get("screens", 2) + 1)
+        }
         subject = BehaviourSubject(dev, machine_of(behaviour, design, plans, dev.size), Speaker(behaviour, design, NAMES), plans)
         seen |= {one.__name__ for one in RULES if one(subject)}
     assert seen == {one.__name__ for one in RULES}

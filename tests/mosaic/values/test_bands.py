@@ -1,5 +1,7 @@
 """Bands: equal to brute force over every value; hysteresis, hold and means against courses worked by hand."""
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -47,7 +49,7 @@ def test_pieces_of_a_line_cover_it_once_and_differ_from_their_neighbours(bands, 
     pieces = stretches(bands, low, 30)
     assert pieces[0].start == low
     assert pieces[-1].end == 30
-    for one, after in zip(pieces, pieces[1:], strict=False):
+    for one, after in pairwise(pieces):
         assert after.start == one.end + 1
         assert one.bands != after.bands
 
@@ -91,7 +93,15 @@ def test_hysteresis_by_hand():
 def test_a_band_is_held_by_hand():
     """For 500 ms after it was entered; what the readings say then counts, with no new one needed."""
     bands = Bands(TWO, hold_ms=500)
-    assert courses(bands, [(0, 5), (100, 20), (499, 20), (500, None), (600, 5), (999, None), (1000, None)]) == [0, 0, 0, 1, 1, 1, 0]
+    assert courses(bands, [(0, 5), (100, 20), (499, 20), (500, None), (600, 5), (999, None), (1000, None)]) == [
+        0,
+        0,
+        0,
+        1,
+        1,
+        1,
+        0,
+    ]
 
 
 def test_the_first_band_needs_no_hold():

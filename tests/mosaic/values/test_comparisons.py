@@ -56,7 +56,7 @@ def test_what_cannot_be_a_band_is_told():
     read = read_comparisons("if (a < 2 || a > 7) x(); else if (a < 5) y();", A)
     assert [(band.start, band.end) for band in read.bands.bands] == [(None, 5)]
     assert read.left_out[0].endswith("more than one stretch")
-    read = read_comparisons("if (a < 5) x(); else if (a < 3) y(\"never\");", A)
+    read = read_comparisons('if (a < 5) x(); else if (a < 3) y("never");', A)
     assert [(band.start, band.end) for band in read.bands.bands] == [(None, 5)]
     assert read.left_out == ("never: those before it leave nothing of it",)
 
