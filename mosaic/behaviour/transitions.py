@@ -1,6 +1,5 @@
 """How one screen follows another: at once, wiped in or slid in, and what that costs on the wire."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -68,13 +67,11 @@ def slid(now: Pixels, side: Side, box: Rect) -> Pixels:
     return now[: box.height] if side == "up" else now[height - box.height :]
 
 
-def _sent(device: Device, windows: Sequence[Rect]) -> tuple[int, float]:
-    size, seconds = 0, 0.0
-    for window in windows:
-        count = device.passport.format.frame_bytes(window.width, window.height)
-        seconds += float(total_s(wire_steps(window_parts(device.passport, device.turn, window, bytes(count)), device.link)))
-        size += count
-    return size, seconds * 1000
+def window_cost(device: Device, window: Rect) -> tuple[int, float]:
+    """Bytes of pixels of a window, as the board addresses it, and the ms that it takes on the link with all that goes before."""
+    count = device.passport.format.frame_bytes(window.width, window.height)
+    parts = window_parts(device.passport, device.turn, window, bytes(count))
+    return count, float(total_s(wire_steps(parts, device.link))) * 1000
 
 
 def cost_of(device: Device, change: Change, side: Side, steps: int) -> ChangeCost:
@@ -85,5 +82,6 @@ def cost_of(device: Device, change: Change, side: Side, steps: int) -> ChangeCos
     else:
         strips = [strip(change, side, step, steps, device.size) for step in range(1, steps + 1)]
         windows = [addressable(rect_to_host(one, passport, device.turn), passport, device.turn) for one in strips if one.pixels]
-    size, ms = _sent(device, windows)
+    costs = [window_cost(device, window) for window in windows]
+    size, ms = sum(one[0] for one in costs), sum(one[1] for one in costs)
     return ChangeCost(len(windows), size, ms, passport.refresh[0].time_ms if passport.refresh else 0.0)

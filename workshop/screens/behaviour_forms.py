@@ -93,7 +93,9 @@ def action_of(values: Any, number: int, design: Design) -> Action | None:
         by = whole_of(values.get(f"way_{number}", "1"), "on or off", 0, 2)
     elif do == "light":
         by = whole_of(values.get(f"light_{number}", ""), "the light, in percent,", 0, 100)
-    change = one_of(values, f"change_{number}", CHANGES, "change of screens") if do in ("screen", "go back") else "cut"
+    change = values.get(f"change_{number}") or "cut"
+    if change not in CHANGES:
+        raise BadValueError(f"{change[:24]!r} is no change of screens; choose one of those offered")
     side = values.get(f"side_{number}", "left")
     steps = whole_of(values.get(f"steps_{number}") or "8", "the steps of a change", 2, 32)
     remember = bool(values.get(f"remember_{number}")) or do != "screen"

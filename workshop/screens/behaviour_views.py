@@ -24,6 +24,7 @@ from mosaic.behaviour.editing import (
     without,
 )  # fmt: skip
 from mosaic.behaviour.mending import mended
+from mosaic.behaviour.transitions import ChangeCost, cost_of
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.panels.geometry import seen_size_mm
@@ -73,6 +74,8 @@ class Act:
     screen: str
 
 
+ActionRow = tuple[int, Action | None, str, ChangeCost | None]
+"""An action's number, the action, what is typed of its amount, and what its change of screens costs."""
 Acted = tuple[Behaviour, str]
 """The behaviour after an act, and the id of what is chosen then."""
 
@@ -265,7 +268,8 @@ def behaviour(request: HttpRequest, build_id: int) -> HttpResponse:
         "whens": WHEN_WORDS, "dos": DO_WORDS, "values": design.values, "elements": elements,
         "banded": [v for v in design.values if v.bands.bands], "numbers": [v for v in design.values if v.is_number],
         "sources": [v for v in design.values if v.origin.by == "source" and v.max_age_s],
-        "action_rows": _action_rows(record.rule(chosen), design), "meanings": [(e, speaker.meaning(e.id)) for e in record.events],
+        "action_rows": _action_rows(record.rule(chosen), design, device),
+        "meanings": [(e, speaker.meaning(e.id)) for e in record.events],
         "news": changes_since(record, speaker) if record.handed else [], "glass_url": url, "width": width, "height": height,
         "width_mm": mm[0], "height_mm": mm[1], "is_round": device.passport.glass.shape == "round",
         "here_findings": found_on_behaviour(overview), "seconds": _seconds(record.rule(chosen)),
@@ -277,16 +281,21 @@ def _seconds(rule: Rule | None) -> str:
     return f"{rule.trigger.ms / 1000:g}" if rule is not None and rule.trigger.ms else "2"
 
 
-def _action_rows(rule: Rule | None, design: Design) -> list[tuple[int, Action | None, str]]:
-    """The actions of a rule, and an empty row: (number, action, what is typed of its amount)."""
+def _action_rows(rule: Rule | None, design: Design, device: Device) -> list[ActionRow]:
+    """The actions of a rule, and an empty row."""
     if rule is None:
-        return [(0, None, "")]
-    found: list[tuple[int, Action | None, str]] = []
+        return [(0, None, "", None)]
+    found: list[ActionRow] = []
     for number, action in enumerate(rule.actions):
         value = design.value(action.to) if action.do in ("set", "add") else None
         typed = "" if value is None else str(action.by) if value.named and action.do == "add" else value.plain(action.by)
-        found.append((number, action, typed))
-    return [*found, (len(found), None, "")] if len(found) < MOST_ACTIONS else found
+        found.append((number, action, typed, _cost(action, device)))
+    return [*found, (len(found), None, "", None)] if len(found) < MOST_ACTIONS else found
+
+
+def _cost(action: Action, device: Device) -> ChangeCost | None:
+    """What a change of screens costs."""
+    return cost_of(device, action.change, action.side, action.steps) if action.do in ("screen", "go back") else None
 
 
 @require_POST

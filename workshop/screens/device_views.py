@@ -12,11 +12,15 @@ from django.views.decorators.http import require_POST
 from mosaic.behaviour.living import Input, Life, born, lived
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.recording import c_test, file_name, played_again, recorded
+from mosaic.behaviour.state import Effect
+from mosaic.behaviour.transitions import cost_of, window_cost
 from mosaic.behaviour.words import effect_words
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.windows import rect_from_host
 from mosaic.screens.rendering import Rendered, drawn_in
+from mosaic.screens.updates import changes, link_of
 from workshop.answers import attachment, go_to, inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -115,16 +119,17 @@ def _inputs(given: _Given, machine: Machine) -> list[Input]:
     return found
 
 
-def life_of(build: Build, shown: Device, given: _Given) -> Life:
-    """The life that was played, worked out from where it stood before if that is at hand."""
+def life_of(build: Build, shown: Device, given: _Given) -> tuple[Life, Life | None]:
+    """The life that was played, and where it stood before if that is at hand: then it is worked out from there."""
     machine, base = machine_of_build(build, shown), behaviour_key(build, shown)
     inputs = _inputs(given, machine)
     kept = _lives.get((base, digest(given.inputs[: given.count]), given.now))
     life = kept if kept is not None and given.now <= given.until else None
     done = given.count if life is not None else 0
+    before = life
     life = lived(life or born(machine), inputs[done:], given.until)
     _lives.put((base, digest(given.inputs), life.state.now), life, 4000 + 200 * len(life.happened))
-    return life
+    return life, before
 
 
 def _rendered(build: Build, shown: Device, life: Life) -> Rendered | None:
@@ -146,13 +151,15 @@ def run(request: HttpRequest, build_id: int) -> HttpResponse:
     """The device at a moment: its glass, what it has told since the page last asked, its values and outputs."""
     build = own_build(request, build_id)
     shown, given = build.to_device(), _given(request)
-    life = life_of(build, shown, given)
+    life, before = life_of(build, shown, given)
     machine, speaker = life.machine, speaker_of(build)
     told = [
-        [now, effect.what, effect_words(effect, machine, speaker), effect.of if effect.what == "event" else 0]
+        [now, effect.what, effect_words(effect, machine, speaker), in_code(effect)]
         for now, effect in life.told[given.seen :][-MOST_TOLD:]
     ]  # fmt: skip
     rendered = _rendered(build, shown, life)
+    is_same = before is not None and before.state.screen == life.state.screen
+    last = _rendered(build, shown, before) if before is not None and is_same else None
     outputs = [
         {"name": described.name, "load": described.load, "on": one.on, "level": int(one.on != described.active_low)}
         for described, one in zip(machine.behaviour.outputs, life.state.outputs, strict=True)
@@ -162,8 +169,35 @@ def run(request: HttpRequest, build_id: int) -> HttpResponse:
         "asleep": life.state.asleep, "light": life.state.light, "lost": life.state.lost, "cut": life.is_cut,
         "screen": speaker.screen(machine.screens[life.state.screen]) if machine.screens else "",
         "png": inline_png(glass_png(rendered)) if rendered is not None else "",
-        "areas": _areas(life),
+        "areas": _areas(life), "sent": _sent(rendered, last, life, given) if rendered else None,
     })  # fmt: skip
+
+
+def in_code(effect: Effect) -> str:
+    """An effect as the program finds it in C."""
+    numbers = {
+        "screen": f"{effect.of}", "event": f"{effect.of}", "output": f"{effect.of}, {effect.level}",
+        "light": f"0, {effect.level}",
+    }.get(effect.what, "0")  # fmt: skip
+    moved = f", {effect.change} {effect.side} {effect.steps}" if effect.change != "cut" else ""
+    return f"BEHAVE_{effect.what.upper()}, {numbers}{moved}"
+
+
+def _sent(now: Rendered, before: Rendered | None, life: Life, given: _Given) -> dict[str, Any]:
+    """The windows that the change since the page last asked takes, where its reader sees them, with bytes and ms on the link."""
+    device = now.device
+    if before is not None:
+        windows = changes(before, now, link_of(device))
+        costs = [window_cost(device, window) for window in windows]
+        seen = [rect_from_host(window, device.passport, device.turn) for window in windows]
+        size, ms = sum(one[0] for one in costs), sum(one[1] for one in costs)
+        return {"windows": [[one.x, one.y, one.width, one.height] for one in seen], "bytes": size, "ms": ms, "words": ""}
+    moved = next((effect for _, effect in reversed(life.told[given.seen :]) if effect.what == "screen"), None)
+    cost = (
+        cost_of(device, moved.change, moved.side, max(2, moved.steps)) if moved is not None else cost_of(device, "cut", "left", 2)
+    )
+    words = f", {moved.change} in {moved.steps} steps" if moved is not None and moved.change != "cut" else ", a whole frame"
+    return {"windows": [[0, 0, *device.size]], "bytes": cost.sent_bytes, "ms": cost.link_ms, "words": words}
 
 
 def _areas(life: Life) -> list[list[Any]]:
@@ -183,7 +217,7 @@ def keep(request: HttpRequest, build_id: int) -> HttpResponse:
     """Keep a run."""
     build = own_build(request, build_id)
     name = request.POST.get("name", "").strip()[:80] or f"Run {len(shelf.of_kind(build, RecordingDocument)) + 1}"
-    life = life_of(build, build.to_device(), _given(request))
+    life, _ = life_of(build, build.to_device(), _given(request))
     record = recorded(life.machine, life.happened, life.told)
     documents.add(RecordingDocument, build=build, name=name, record=record)
     return go_to(request, reverse("device", args=[build.pk]))

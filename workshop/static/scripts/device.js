@@ -4,7 +4,7 @@ import {saySlide} from "./lib/slides.js";
 
 const form = document.getElementById("device-form"), canvas = document.getElementById("glass"), glass = canvas.getContext("2d");
 const overlay = document.getElementById("overlay"), told = document.getElementById("told"), clock = document.getElementById("clock");
-const field = {w: canvas.width, h: canvas.height}, SAMPLE_MS = 10, ASK_MS = 120, STEP_MS = 100, LIFT_MS = 60, MOST_LINES = 200, FAR = 8;
+const field = {w: canvas.width, h: canvas.height}, SAMPLE_MS = 10, ASK_MS = 120, STEP_MS = 100, LIFT_MS = 60, MOST_LINES = 200, FAR = 8, OUTLINE_MS = 250;
 const GRAY = [[1, 1], [1, 0], [0, 0], [0, 1]];
 let life = {inputs: [], until: 0, seen: 0, count: 0, now: 0}, running = false, began = 0, from = 0, asking = null, again = false, touch = null;
 let finger = {x: Math.floor(field.w / 2), y: Math.floor(field.h / 2)};
@@ -48,8 +48,9 @@ async function show(found, fresh) {
   clock.textContent = `${(found.now / 1000).toFixed(2)} s${found.asleep ? ", asleep" : ""}${found.lost ? `, ${found.lost} lost` : ""}`;
   document.getElementById("on-screen").textContent = found.screen;
   if (fresh) told.replaceChildren();
-  for (const [at, what, words] of found.told) {
+  for (const [at, what, words, code] of found.told) {
     const line = text("li", `${(at / 1000).toFixed(2)} s  ${words}`);
+    line.append(text("code", code));
     line.className = `is-${what}`;
     told.prepend(line);
   }
@@ -71,14 +72,22 @@ async function show(found, fresh) {
     saySlide(slide);
   }
   areas = found.areas;
+  if (found.sent) {
+    const {windows, bytes, ms, words} = found.sent;
+    document.getElementById("sent").textContent = windows.length ? `sent: ${bytes.toLocaleString("en")} B, ${ms.toFixed(1)} ms${words}, computed` : "nothing sent";
+    sent = windows;
+    clearTimeout(fading);
+    fading = setTimeout(() => { sent = []; draw(); }, OUTLINE_MS);
+  }
   draw();
 }
 
 const held = new Set();
-let areas = [];
+let areas = [], sent = [], fading = 0;
 function draw() {
   const shown = document.getElementById("areas").checked ? areas : [];
-  overlay.innerHTML = shown.map(([x, y, w, h]) => `<rect class="area" x="${x}" y="${y}" width="${w}" height="${h}"/>`).join("")
+  overlay.innerHTML = sent.map(([x, y, w, h]) => `<rect class="sent" x="${x}" y="${y}" width="${w}" height="${h}"/>`).join("")
+    + shown.map(([x, y, w, h]) => `<rect class="area" x="${x}" y="${y}" width="${w}" height="${h}"/>`).join("")
     + (document.activeElement === overlay ? `<circle class="finger" cx="${finger.x + .5}" cy="${finger.y + .5}" r="${Math.max(2, field.w / 60)}"/>` : "");
 }
 
