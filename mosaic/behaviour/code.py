@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from mosaic.behaviour.machine import Machine
-from mosaic.behaviour.names import code_names
+from mosaic.behaviour.names import code_names, value_names
 from mosaic.behaviour.tables import HIGHEST, LOWEST, Row, Tables, as_python
 from mosaic.exports.touch import SHIFT, fixed
 from mosaic.source_text import comment
@@ -125,6 +125,8 @@ def python_source(
             lines.append(f'    "{name}": {rows!r},')
     names = code_names(machine, screen_names).python_constants()
     listed = "\n".join(lines)
+    known = value_names(machine)
+    numbers = [(known[value.id], number) for number, value in enumerate(machine.values) if value.is_number]
     return f"""# {comment(title)}: what it does. The numbers of events never change; those of screens, values, inputs and outputs
 # are their places in the build.
 #
@@ -135,4 +137,13 @@ def python_source(
 DEVICE = {{
 {listed}
 }}
+
+
+# Puts the values of a state into a dict by the names that screens know; texts are the program's own.
+def values_into(s, v):
+    for name, number in {numbers!r}:
+        raw, is_ = s["values"][number][:2]
+        v[name] = raw if is_ != 1 else None
+        v[name + "_stale"] = is_ == 2
+    v["tick"] = s["now"] // 100 % 864000
 """

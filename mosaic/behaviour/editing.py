@@ -72,7 +72,7 @@ def without(behaviour: Behaviour, ident: str, *, rules_too: bool = False) -> Beh
 
 def with_event(behaviour: Behaviour, name: str) -> tuple[Behaviour, Event]:
     """The behaviour with an event of a name, which is made where there is none; its code is the next that none has had."""
-    known = next((event for event in behaviour.events if event.name == name), None)
+    known = next((event for event in behaviour.events if event.name.lower() == name.lower()), None)
     if known is not None:
         return behaviour, known
     event = Event(free_id(behaviour, "events"), behaviour.free_code, name[:40])

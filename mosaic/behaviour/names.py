@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from mosaic.behaviour.machine import Machine
+from mosaic.screens.code_values import names_of
+from mosaic.screens.screen import Design
 from mosaic.source_text import distinct, identifier
 
 GROUPS = ("screen", "event", "button", "encoder", "output", "value")
@@ -45,6 +47,11 @@ def code_names(machine: Machine, screen_names: Mapping[str, str]) -> CodeNames:
         taken += names
         groups[group] = [(name.upper(), number) for name, (_, number) in zip(names, listed[group], strict=True)]
     return CodeNames(groups)
+
+
+def value_names(machine: Machine) -> Mapping[str, str]:
+    """What screens call the values in code, by id."""
+    return names_of(Design(values=machine.values)).by_id
 
 
 def _numbered(group: Sequence[Any]) -> list[tuple[str, int]]:

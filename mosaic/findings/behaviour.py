@@ -105,7 +105,7 @@ def no_way_back(subject: BehaviourSubject) -> list[Finding]:
             continue
         name = subject.speaker.screen(ref)
         fix = _fix(f"Return to {subject.speaker.screen(start)} after 30 s without a touch", "return", screen=ref, to=start)
-        if not subject.leads.get(ref):
+        if not any(to != ref for to in subject.leads.get(ref, ())):
             found.append(_found("dead-end", "must fix", name, f"{name} leads nowhere", "Only switching it off helps.", fix))
         else:
             what = f"from {name} there is no way back to {subject.speaker.screen(start)}"

@@ -208,7 +208,7 @@ def test_on_a_phone_and_the_other_pages(workshop, complaints):
     assert record("Dial").element("e4").text == "998 hPa"
     page.set_viewport_size({"width": 1280, "height": 800})
     station(page, "Sign-out panel")
-    page.get_by_role("link", name="Styles & shared parts").click()
+    page.get_by_role("link", name="Styles & parts").click()
     assert axe(page) == ""
     page.get_by_label("name of the part p1").fill("Top")
     page.get_by_role("button", name="Save", exact=True).click()

@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from mosaic.behaviour import code
 from mosaic.behaviour.behaviour import Behaviour
+from mosaic.behaviour.device_code import device_header, device_source, screen_code
 from mosaic.behaviour.machine import Machine, machine_of
 from mosaic.behaviour.recording import c_test, file_name
 from mosaic.behaviour.tables import Tables, as_python, tables_bytes
@@ -26,7 +27,7 @@ from workshop.documents import shelf
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
 from workshop.screens.documents import BehaviourDocument, RecordingDocument, ScreenDocument, behaviour_of, design_of
-from workshop.screens.reports import key_of, plan_of
+from workshop.screens.reports import key_of, plan_of, rendered_of
 from workshop.stations.overview import Overview
 from workshop.stations.station import Item
 
@@ -141,8 +142,19 @@ def behaviour_files(build: Build, device: Device) -> dict[str, str]:
         raise NotProvenError(".py: the written program, run, holds another device; it was not given out")
     return {
         "behaviour.h": code.c_header(machine, names, build.name), "behaviour.c": code.c_source(machine, build.name),
-        "behaviour.py": python,
+        "behaviour.py": python, "device.h": device_header(build.name), "device.c": device_code(build, device, machine),
     }  # fmt: skip
+
+
+def device_code(build: Build, device: Device, machine: Machine) -> str:
+    """device.c: what binds the screens that can be drawn to the behaviour."""
+    codes = []
+    for number, row in enumerate(screens_of(build)):
+        try:
+            codes.append(screen_code(number, rendered_of(build, row.record, device), row.name))
+        except MosaicError:
+            continue
+    return device_source(machine, design_of(build), codes, build.name)
 
 
 def run_files(build: Build, device: Device) -> dict[str, str]:

@@ -44,7 +44,8 @@ from workshop.stations.overview import overview_of
 
 MOST_INPUTS, LONGEST_MS, MOST_TOLD = 20_000, 7 * 86_400_000, 400
 SOURCES = (
-    "behaviour.h", "behaviour.c", "behaviour.py", "behave.h", "behave.c", "behave.py", "change.h", "change.c", "change.py",
+    "behaviour.h", "behaviour.c", "behaviour.py", "device.h", "device.c",
+    "behave.h", "behave.c", "behave.py", "change.h", "change.c", "change.py",
 )  # fmt: skip
 _lives = ByteCache("lives", 16 * 2**20)
 """Lives as far as they were played, by what they are lives of and what was done: the next piece goes on from there."""

@@ -61,7 +61,14 @@ class ScreensStation(Station):
             return made
         runs = [partial(_run, name, source) for name, source in run_files(build, device).items()]
         # They are included by these names: first come, so that nothing else has them.
-        return [partial(_behaviour, build, device), partial(_runtime, "behave"), partial(_runtime, "change"), *made, *runs]
+        return [
+            partial(_behaviour, build, device),
+            partial(_device, build, device),
+            partial(_runtime, "behave"),
+            partial(_runtime, "change"),
+            *made,
+            *runs,
+        ]
 
     def copied(self) -> list[type[Document]]:
         return [ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument]
@@ -75,7 +82,16 @@ def _values(build: Build, device: Device) -> list[File]:
 
 
 def _behaviour(build: Build, device: Device) -> list[File]:
-    return [File("behaviour", name.partition(".")[2], text.encode()) for name, text in behaviour_files(build, device).items()]
+    return _named(build, device, "behaviour")
+
+
+def _device(build: Build, device: Device) -> list[File]:
+    return _named(build, device, "device")
+
+
+def _named(build: Build, device: Device, name: str) -> list[File]:
+    found = behaviour_files(build, device)
+    return [File(name, file.partition(".")[2], text.encode()) for file, text in found.items() if file.startswith(f"{name}.")]
 
 
 def _runtime(name: str) -> list[File]:

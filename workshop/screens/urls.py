@@ -62,7 +62,9 @@ urlpatterns = [
     path("screens/device/<int:recording_id>/", device_views.recording, name="recording"),
     path("screens/device/<int:recording_id>/take/", device_views.take, name="take-run"),
     re_path(
-        r"^screens/behaviour/(?P<wanted>(?:behave|behaviour|change)\.(?:h|c|py))$", device_views.source, name="take-behaviour"
+        r"^screens/behaviour/(?P<wanted>(?:behave|behaviour|change|device)\.(?:h|c|py))$",
+        device_views.source,
+        name="take-behaviour",
     ),
     path("screens/file-of-screens/", views.take_bundle, name="take-bundle"),
     path("screens/sheet/", state_views.sheet, name="states-sheet"),
