@@ -127,13 +127,17 @@ class Button:
 
 @dataclass(frozen=True)
 class Encoder:
-    """A knob that turns without end, at two pins. `steps`: changes of its two lines from one catch to the next."""
+    """A knob that turns without end, at two pins.
+
+    `steps`: changes of its two lines from one catch to the next. `interrupt`: the program is called when they change.
+    """
 
     id: Id
     name: Name
     pin_a: PinName = ""
     pin_b: PinName = ""
     steps: Literal[1, 2, 4] = 4
+    interrupt: bool = False
 
 
 @dataclass(frozen=True)

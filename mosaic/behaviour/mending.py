@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from mosaic.behaviour.behaviour import Action, Area, Behaviour, Button, Output, Rule, Trigger
-from mosaic.behaviour.editing import free_id, put, with_event, with_rule, without
+from mosaic.behaviour.editing import free_id, group_of, put, with_event, with_rule, without
 from mosaic.behaviour.words import Speaker
 from mosaic.errors import BadValueError
 from mosaic.screens.screen import Design
@@ -209,11 +209,33 @@ def _buttons(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) 
     return behaviour, design
 
 
+def _pin(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:
+    group = group_of(behaviour, more["of"])
+    if group not in ("buttons", "encoders", "outputs") or more["field"] not in ("pin", "pin_a", "pin_b"):
+        raise BadValueError("that input is not there any more; load the page again")
+    item = next(one for one in getattr(behaviour, group) if one.id == more["of"])
+    return put(behaviour, group, replace(item, **{more["field"]: str(more["pin"])[:24]})), design
+
+
+def _interrupt(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:
+    encoder = behaviour.encoder(more["encoder"])
+    if encoder is None:
+        raise BadValueError("that knob is not there any more; load the page again")
+    return put(behaviour, "encoders", replace(encoder, interrupt=True)), design
+
+
+def _own_code(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:
+    rule = _rule(behaviour, more["rule"])
+    behaviour, event = with_event(behaviour, more["name"])
+    actions = tuple(replace(a, to=event.id) if a.do == "event" and a.to == more["event"] else a for a in rule.actions)
+    return put(behaviour, "rules", replace(rule, actions=actions)), design
+
+
 MENDING: dict[str, Callable[[Behaviour, Design, Speaker, Any], Both]] = {
     "lead": _lead, "return": _return, "remove": _remove, "remove-with": _remove_with, "drop": _drop, "tell": _tell,
     "tell-area": _tell_area, "tell-start": _tell_start, "box": _box, "join": _join, "release": _release, "cut": _cut,
     "close": _close, "part": _part, "drop-band": _drop_band, "calm": _calm, "output": _output, "own-shown": _own_shown,
-    "blink": _blink, "buttons": _buttons,
+    "blink": _blink, "buttons": _buttons, "pin": _pin, "interrupt": _interrupt, "own-code": _own_code,
 }  # fmt: skip
 
 

@@ -16,12 +16,13 @@ Pixels = npt.NDArray[np.int32]
 
 @dataclass(frozen=True)
 class ChangeCost:
-    """What a change of screens takes: windows that are sent, their bytes, ms on the link, and what the panel needs to show it."""
+    """What a change of screens takes: windows, their bytes, ms on the link and of the panel's refresh, and the bytes in frames."""
 
     windows: int
     sent_bytes: int
     link_ms: float
     refresh_ms: float
+    frames: float
 
 
 def allowed(device: Device, change: Change) -> bool:
@@ -82,6 +83,7 @@ def cost_of(device: Device, change: Change, side: Side, steps: int) -> ChangeCos
     else:
         strips = [strip(change, side, step, steps, device.size) for step in range(1, steps + 1)]
         windows = [addressable(rect_to_host(one, passport, device.turn), passport, device.turn) for one in strips if one.pixels]
+    whole = passport.format.frame_bytes(*host_size(passport, device.turn))
     costs = [window_cost(device, window) for window in windows]
     size, ms = sum(one[0] for one in costs), sum(one[1] for one in costs)
-    return ChangeCost(len(windows), size, ms, passport.refresh[0].time_ms if passport.refresh else 0.0)
+    return ChangeCost(len(windows), size, ms, passport.refresh[0].time_ms if passport.refresh else 0.0, size / whole)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from mosaic.behaviour.behaviour import TOUCHES, Area, Rule
+from mosaic.behaviour.behaviour import TOUCHES, Area, Output, Rule
 from mosaic.behaviour.flips import flips_a_minute
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.screen_map import EVERY, leads_of, reached
@@ -20,6 +20,7 @@ from mosaic.links import total_s, wire_steps
 from mosaic.panels.mounting import seen_pixels
 from mosaic.panels.windows import Rect, host_size
 from mosaic.panels.wire import window_parts
+from mosaic.screens.placing import safe_box
 from mosaic.screens.plan import Plan
 from mosaic.values.bands import stretches
 
@@ -209,10 +210,25 @@ def areas_close(subject: BehaviourSubject) -> list[Finding]:
                 found.append(_found("areas-overlap", "must fix", area.name, what, f"Only “{other.name}” is touched there.", fix))
             elif max(dx * across, dy * down) < GAP_MM - 1e-9 and not _alike(subject, area, other):
                 what = f"“{area.name}” and “{other.name}” are {max(dx * across, dy * down):.1f} mm apart"
-                found.append(
-                    _found("areas-close", "worth fixing", area.name, what, f"{GAP_MM:.0f} mm between them keep fingers right.")
-                )
+                fix = _drawn_back(area, box, beside, (-int(-GAP_MM // across), -int(-GAP_MM // down)))
+                why = f"{GAP_MM:.0f} mm between them keep fingers right."
+                found.append(_found("areas-close", "worth fixing", area.name, what, why, fix))
     return found
+
+
+def _drawn_back(area: Area, box: Rect, beside: Rect, gap: tuple[int, int]) -> Fix | None:
+    """The first area drawn back until so many pixels lie between the two, along the axis on which they are apart."""
+    dx, dy = _gap(box, beside)
+    x, y, right, bottom = box.x, box.y, box.right, box.bottom
+    if dx >= dy:
+        x, right = (x, min(right, beside.x - gap[0])) if box.x < beside.x else (max(x, beside.right + gap[0]), right)
+    else:
+        y, bottom = (y, min(bottom, beside.y - gap[1])) if box.y < beside.y else (max(y, beside.bottom + gap[1]), bottom)
+    if right <= x or bottom <= y:
+        return None
+    return _fix(
+        f"Draw “{area.name}” back to {right - x} × {bottom - y} px", "box", area=area.id, box=[x, y, right - x, bottom - y]
+    )
 
 
 def _alike(subject: BehaviourSubject, area: Area, other: Area) -> bool:
@@ -267,7 +283,11 @@ def areas_off(subject: BehaviourSubject) -> list[Finding]:
         elif not part.all():
             share = 100 * (1 - part.mean())
             what = f"{share:.0f} % of “{area.name}” lies under the edge"
-            found.append(_found("area-under-edge", "worth fixing", area.name, what, "A finger does not get there."))
+            safe = safe_box(seen)
+            w, h = min(box.width, safe.width), min(box.height, safe.height)
+            x, y = min(max(box.x, safe.x), safe.right - w), min(max(box.y, safe.y), safe.bottom - h)
+            fix = _fix("Move it to where the glass is seen", "box", area=area.id, box=[x, y, w, h])
+            found.append(_found("area-under-edge", "worth fixing", area.name, what, "A finger does not get there.", fix))
     return found
 
 
@@ -327,6 +347,31 @@ def untold(subject: BehaviourSubject) -> list[Finding]:
         found.append(
             _found("no-agreement", "worth fixing", "Events", what, "The two go on apart until somebody touches something.", fix)
         )
+    return found
+
+
+def code_twice(subject: BehaviourSubject) -> list[Finding]:
+    """Areas of one screen that the program cannot tell apart: they do the same, and tell it the same code."""
+    found: list[Finding] = []
+    seen: dict[tuple[Any, ...], Rule] = {}
+    behaviour = subject.machine.behaviour
+    for rule in subject.rules:
+        told = [action.to for action in rule.actions if action.do == "event"]
+        area, event = behaviour.area(rule.trigger.on), behaviour.event(told[0]) if told else None
+        if rule.trigger.when not in TOUCHES or area is None or event is None:
+            continue
+        other = seen.setdefault((rule.screen, rule.trigger.when, rule.actions), rule)
+        first = behaviour.area(other.trigger.on)
+        if other is not rule and first is not None and first is not area:
+            fix = _fix(
+                f"Give “{area.name}” a code of its own",
+                "own-code",
+                rule=rule.id,
+                event=event.id,
+                name=f"{area.name} touched"[:40],
+            )
+            what = f"“{first.name}” and “{area.name}” both tell the program {event.code}"
+            found.append(_found("code-twice", "must fix", area.name, what, "It cannot tell which was touched.", fix))
     return found
 
 
@@ -481,13 +526,14 @@ def knob_too_fast(subject: BehaviourSubject) -> list[Finding]:
     blocked = max((value.source.blocks_ms for value in subject.machine.values), default=0)
     loop_ms = max(frame_ms, float(blocked))
     found = []
-    for encoder in behaviour.encoders:
+    for encoder in (one for one in behaviour.encoders if not one.interrupt):
         apart = 1000 / (TURNS_A_SECOND * encoder.steps)
         if loop_ms > apart:
             lines = f"the lines of {encoder.name} change every {apart:.1f} ms when it is turned quickly"
             what = f"{lines}; the program comes round in {loop_ms:.0f} ms"
-            why = "It loses turns, unless its lines are read by an interrupt."
-            found.append(_found("knob-fast", "worth fixing", encoder.name, what, why))
+            why = "It loses turns, unless an interrupt reads its lines."
+            fix = _fix("Read its lines by an interrupt", "interrupt", encoder=encoder.id)
+            found.append(_found("knob-fast", "worth fixing", encoder.name, what, why, fix))
     return found
 
 
@@ -509,23 +555,44 @@ def inputs_missing(subject: BehaviourSubject) -> list[Finding]:
                 fix,
             )
         )
+    return [*found, *_pins_wrong(subject)]
+
+
+def _pins_wrong(subject: BehaviourSubject) -> list[Finding]:
+    behaviour, board = subject.machine.behaviour, subject.device.board
+    wanted: list[tuple[Any, str, str]] = [(one, "pin", one.pin) for one in behaviour.buttons]
+    wanted += [(one, "pin", one.pin) for one in behaviour.outputs]
+    wanted += [(one, field, getattr(one, field)) for one in behaviour.encoders for field in ("pin_a", "pin_b")]
+    roles = {pin.name: pin.roles for pin in board.pins}
+    taken = {*subject.taken_pins, *(pin for _, _, pin in wanted)}
+    unfit = {"input only", "boot strap", "transmit", "receive", "flash", "usb", "power", "ground", "reset", "lamp"}
+    free = [pin.name for pin in board.pins if "gpio" in pin.roles and not unfit & set(pin.roles) and pin.name not in taken]
+    found: list[Finding] = []
     used: dict[str, str] = {}
-    inputs = [(one.name, one.pin) for one in behaviour.buttons] + [(one.name, one.pin) for one in behaviour.outputs]
-    inputs += [(one.name, pin) for one in behaviour.encoders for pin in (one.pin_a, one.pin_b)]
-    for name, pin in inputs:
+    for one, field, pin in wanted:
+        name, works = one.name, "One of the two does not work."
+        fix = _fix(f"Put it at {free[0]}", "pin", of=one.id, field=field, pin=free[0]) if free else None
+        drives = isinstance(one, Output)
         if not pin:
-            found.append(
-                _found("no-pin", "worth fixing", name, f"{name} is at no pin yet", "The program cannot be written for it.")
-            )
-        elif pin in subject.taken_pins:
+            found.append(_found("no-pin", "worth fixing", name, f"{name} is at no pin yet", "No program can work it.", fix))
+        elif board.pins and pin not in roles:
             found.append(
                 _found(
-                    "pin-taken", "must fix", name, f"{name} is at {pin}, which the panel uses", "One of the two does not work."
+                    "pin-gone", "must fix", name, f"{name} is at {pin}, which this board does not have", "Nothing is there.", fix
                 )
             )
+        elif pin in subject.taken_pins:
+            found.append(_found("pin-taken", "must fix", name, f"{name} is at {pin}, which the panel uses", works, fix))
         elif pin in used:
+            found.append(_found("pin-twice", "must fix", name, f"{name} is at {pin}, as {used[pin]} is", works, fix))
+        elif drives and "input only" in roles.get(pin, ()):
             found.append(
-                _found("pin-twice", "must fix", name, f"{name} is at {pin}, as {used[pin]} is", "One of the two does not work.")
+                _found("pin-unfit", "must fix", name, f"{name} is at {pin}, which can only be read", "It is never on.", fix)
+            )
+        elif drives and {"boot strap", "transmit"} & set(roles.get(pin, ())):
+            why = "It may switch for a moment, or keep the board from starting."
+            found.append(
+                _found("pin-unfit", "worth fixing", name, f"the board itself uses {pin} of {name} while it starts", why, fix)
             )
         used.setdefault(pin, name)
     return found
@@ -552,7 +619,7 @@ def changes_too_slow(subject: BehaviourSubject) -> list[Finding]:
 
 
 RULES = (
-    no_way_in, no_way_back, gone, areas_idle, areas_small, areas_close, areas_off, shows_but_touched, twice, untold,
+    no_way_in, no_way_back, gone, areas_idle, areas_small, areas_close, areas_off, shows_but_touched, twice, code_twice, untold,
     press_and_hold, bands_wrong, outputs_wrong, blinks_fast, knob_too_fast, inputs_missing, changes_too_slow,
 )  # fmt: skip
 

@@ -368,7 +368,7 @@ def test_all_files_hold_the_behaviour(moving):
         ("behaviour", "h"),
         ("behaviour", "c"),
         ("behaviour", "py"),
-        ("behave", "h"),
+        ("device", "h"),
     ]
     assert b"SCREEN_BOAT = 1" in made[0].data
 

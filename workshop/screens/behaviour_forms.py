@@ -145,7 +145,7 @@ def encoder_of(values: Any, ident: str) -> Encoder:
     if steps == 3:
         raise BadValueError("3 changes from catch to catch are none; 1, 2 and 4 are accepted")
     pins = values.get("pin_a", "")[:24], values.get("pin_b", "")[:24]
-    return Encoder(ident, name_of(values, "name", "the knob"), *pins, steps)  # type: ignore[arg-type]
+    return Encoder(ident, name_of(values, "name", "the knob"), *pins, steps, bool(values.get("interrupt")))  # type: ignore[arg-type]
 
 
 def output_of(values: Any, ident: str, design: Design) -> Output:

@@ -1,5 +1,7 @@
 """The map of screens."""
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -31,18 +33,38 @@ def map_of_screens(request: HttpRequest, build_id: int) -> HttpResponse:
             return ""
         return glass_url(build, row, key_of(build, row.record, device), TYPICAL)
 
-    cards = []
+    cards, marks = [], marks_of(found_on_behaviour(overview))
     for card in laid.cards:
         row = rows.get(card.ref)
         leads = [
             (one, card.row_y(number), reverse("behaviour", args=[build.pk]) + f"?s={card.ref}&c={one.rule}#chosen")
             for number, one in enumerate(card.rows)
         ]  # fmt: skip
-        cards.append((card, picture(row) if row else "", leads, reverse("behaviour", args=[build.pk]) + f"?s={card.ref}"))
+        cards.append(
+            (
+                card,
+                picture(row) if row else "",
+                leads,
+                reverse("behaviour", args=[build.pk]) + f"?s={card.ref}",
+                marks.get(card.name, ""),
+            )
+        )
     lines = [(line, " ".join(f"{'M' if not n else 'L'}{x} {y}" for n, (x, y) in enumerate(line.points))) for line in laid.lines]
     context = {
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "map"), "here_findings": found_on_behaviour(overview),
         "base": base_of_behaviour(build), "map": laid, "cards": cards, "lines": lines,
-        "card_width": CARD, "pad": PAD, "row": ROW, "title": TITLE, "inner": CARD - 2 * PAD,
+        "card_width": CARD, "pad": PAD, "row": ROW, "title": TITLE, "inner": CARD - 2 * PAD, "mark_x": CARD - PAD,
     }  # fmt: skip
     return render(request, "screens/map.html", context)
+
+
+def marks_of(findings: list[dict[str, Any]]) -> dict[str, str]:
+    """What is to be mended, by the name of the screen: "1 must fix", "2 worth fixing"."""
+    counts: dict[str, dict[str, int]] = {}
+    for finding in findings:
+        found = counts.setdefault(finding["where"], {})
+        found[finding["severity"]] = found.get(finding["severity"], 0) + 1
+    return {
+        name: next(f"{found[severity]} {severity}" for severity in ("must fix", "worth fixing") if severity in found)
+        for name, found in counts.items()
+    }

@@ -61,7 +61,7 @@ def rule(number, trigger, *actions, screen="screen-1"):
 
 
 TELL = Action("event", "x1")
-OUT = Output("o1", "lamp", "relay", "5", reset_pull="low", shows="v2")
+OUT = Output("o1", "lamp", "relay", "D5", reset_pull="low", shows="v2")
 
 
 def valued(*values):
@@ -92,6 +92,15 @@ BROKEN = {
     "twice": (with_rules(rule(9, Trigger("release", "a1"), TELL)), DESIGN, {}),
     "untold": (with_rules(rule(9, Trigger("swipe up"), Action("screen", "screen-2"))), DESIGN, {}),
     "no-agreement": (replace(SOUND, rules=SOUND.rules[:2]), DESIGN, {}),
+    "code-twice": (with_area(A2, rule(9, Trigger("release", "a2"), *SOUND.rules[0].actions)), DESIGN, {}),
+    "areas-close": (with_area(replace(A2, y=83, x=11), PRESSED), DESIGN, {}),
+    "area-under-edge": (replace(SOUND, areas=(replace(BIG, x=0, y=0, width=90, height=90),)), DESIGN, {"slug": ROUND}),
+    "knob-fast": (replace(SOUND, encoders=(Encoder("k1", "knob", "A0", "A1"),)), valued(replace(TIDE, source=replace(SENSOR, blocks_ms=90)), LAMP), {}),
+    "no-pin": (replace(SOUND, buttons=(Button("b1", "next"),)), DESIGN, {}),
+    "pin-taken": (replace(SOUND, buttons=(Button("b1", "next", "A0"),)), DESIGN, {"taken": frozenset({"A0"})}),
+    "pin-twice": (replace(SOUND, buttons=(Button("b1", "next", "A0"), Button("b2", "set", "A0"))), DESIGN, {}),
+    "pin-gone": (replace(SOUND, buttons=(Button("b1", "next", "77"),)), DESIGN, {}),
+    "pin-unfit": (replace(SOUND, outputs=(replace(OUT, pin="BOOT"),)), DESIGN, {}),
     "press-and-hold": (with_area(A2, rule(8, Trigger("press", "a2"), TELL), rule(9, Trigger("hold", "a2", ms=800), TELL)), DESIGN, {}),
     "band-gap": (SOUND, valued(replace(TIDE, bands=Bands((Band(None, 50), Band(52, None)))), LAMP), {}),
     "band-overlap": (SOUND, valued(replace(TIDE, bands=Bands((Band(None, 52), Band(50, None)))), LAMP), {}),
@@ -166,16 +175,16 @@ def test_three_blinks_a_second(period, fast):
 @pytest.mark.parametrize(("blocks", "steps", "fast"), [(13, 4, True), (12, 4, False), (26, 2, True), (25, 2, False)])
 def test_a_knob_that_is_turned_faster_than_the_program_comes_round(blocks, steps, fast):
     """Twenty catches a second of four changes are 12.5 ms from one to the next; a frame of this panel takes 1 ms."""
-    behaviour = replace(SOUND, encoders=(Encoder("k1", "knob", "1", "2", steps),))
+    behaviour = replace(SOUND, encoders=(Encoder("k1", "knob", "A0", "A1", steps),))
     design = valued(replace(TIDE, source=replace(SENSOR, blocks_ms=blocks)), LAMP)
     assert ("knob-fast" in ids(behaviour, design, slug=PLAIN)) == fast
 
 
 def test_pins():
     behaviour = replace(
-        SOUND, buttons=(Button("b1", "next", "4"), Button("b2", "set", "4"), Button("b3", "off"), Button("b4", "on", "18"))
+        SOUND, buttons=(Button("b1", "next", "A2"), Button("b2", "set", "A2"), Button("b3", "off"), Button("b4", "on", "A3"))
     )
-    assert sorted(one for one in ids(behaviour, taken=frozenset({"18"})) if "pin" in one) == ["no-pin", "pin-taken", "pin-twice"]
+    assert sorted(one for one in ids(behaviour, taken=frozenset({"A3"})) if "pin" in one) == ["no-pin", "pin-taken", "pin-twice"]
 
 
 def test_a_way_back_counts_as_one():
@@ -209,20 +218,13 @@ def test_fixes_that_are_none_are_refused_in_words(changes):
 
 def test_every_rule_finds_something_in_these_tests():
     seen = set()
-    subjects = [*BROKEN.values(), (with_area(replace(A2, y=83, x=11), PRESSED), DESIGN, {})]
-    subjects.append(
-        (
-            replace(SOUND, encoders=(Encoder("k1", "knob", "1", "2"),)),
-            valued(replace(TIDE, source=replace(SENSOR, blocks_ms=90)), LAMP),
-            {},
-        )
-    )
-    for behaviour, design, more in subjects:
+    for behaviour, design, more in BROKEN.values():
         dev = device(more.get("slug", TOUCH))
+        count = more.get("screens", 2)
         plans = {
-            f"screen-{n}": planned(Screen((GAUGE,) if n == 1 else ()), dev, kit_of(dev, design))
-            for n in range(1, more.get("screens", 2) + 1)
+            f"screen-{n}": planned(Screen((GAUGE,) if n == 1 else ()), dev, kit_of(dev, design)) for n in range(1, count + 1)
         }
-        subject = BehaviourSubject(dev, machine_of(behaviour, design, plans, dev.size), Speaker(behaviour, design, NAMES), plans)
+        machine = machine_of(behaviour, design, plans, dev.size)
+        subject = BehaviourSubject(dev, machine, Speaker(behaviour, design, NAMES), plans, more.get("taken", frozenset()))
         seen |= {one.__name__ for one in RULES if one(subject)}
     assert seen == {one.__name__ for one in RULES}
