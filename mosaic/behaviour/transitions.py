@@ -16,7 +16,7 @@ Pixels = npt.NDArray[np.int32]
 
 @dataclass(frozen=True)
 class ChangeCost:
-    """What a change of screens takes: windows, their bytes, ms on the link and of the panel's refresh, and the bytes in frames."""
+    """What a change of screens takes: windows, bytes, ms on the link and of the panel's refresh, and the bytes in frames."""
 
     windows: int
     sent_bytes: int
