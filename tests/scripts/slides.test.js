@@ -13,4 +13,6 @@ test("a part is wanted where a choice has one of its values", () => {
   assert.equal(holds("cut=grid size", choice("size")), true);
   assert.equal(holds("cut=grid size", choice("grid")), true);
   assert.equal(holds("cut=grid size", choice("siz")), false);
+  assert.equal(holds("when=press swipe_left", choice("swipe left")), true);
+  assert.equal(holds("when=press swipe_left", choice("swipe")), false);
 });

@@ -6,6 +6,9 @@ import {say} from "./lib/slides.js";
 const FAR = 8, REST_MS = 350, NEAR_PX = 7, LEAST = 2, FIRST = 24;
 const overlay = document.getElementById("overlay"), form = document.getElementById("draw-form");
 
+const boxOf = rect => ({x: +rect.getAttribute("x"), y: +rect.getAttribute("y"), w: +rect.getAttribute("width"), h: +rect.getAttribute("height")});
+const lay = (rect, box) => { for (const [name, value] of [["x", box.x], ["y", box.y], ["width", box.w], ["height", box.h]]) rect.setAttribute(name, value); };
+
 say();
 for (const heard of ["input", "change"]) document.body.addEventListener(heard, () => say());
 document.querySelectorAll("[data-go]").forEach(choice => choice.addEventListener("change", () => choice.form.requestSubmit()));
@@ -13,8 +16,6 @@ document.querySelectorAll("[data-go]").forEach(choice => choice.addEventListener
 if (overlay) {
   const [, , W, H] = overlay.getAttribute("viewBox").split(" ").map(Number), field = {w: W, h: H};
   let held = null, resting = 0;
-  const boxOf = rect => ({x: +rect.getAttribute("x"), y: +rect.getAttribute("y"), w: +rect.getAttribute("width"), h: +rect.getAttribute("height")});
-  const lay = (rect, box) => { for (const [name, value] of [["x", box.x], ["y", box.y], ["width", box.w], ["height", box.h]]) rect.setAttribute(name, value); };
   const chosen = () => overlay.querySelector(`[data-id="${overlay.dataset.chosen}"]`);
 
   function keep(box, id) {
