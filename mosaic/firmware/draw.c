@@ -138,16 +138,18 @@ void draw_line(const draw_surface *s, int32_t x0, int32_t y0, int32_t x1, int32_
         x0 = x1; y0 = y1; x1 = x; y1 = y;
     }
     const int32_t dx = x1 >= x0 ? x1 - x0 : x0 - x1, dy = y1 - y0, step = x1 >= x0 ? 1 : -1;
-    int32_t error = dx - dy;
+    int32_t error = dx - dy, first = x0;
     for (;;) {
-        for (int32_t row = 0; row < t; row++) {
-            const int32_t left = inset(t, t, row);
-            draw_run(s, x0 - t / 2 + left, y0 - t / 2 + row, t - 2 * left, c);
-        }
-        if (x0 == x1 && y0 == y1) return;
+        const int last = x0 == x1 && y0 == y1;
         const int32_t twice = 2 * error;
+        /* Points on one row are laid together. */
+        for (int32_t row = 0; row < t && (last || twice < dx); row++) {
+            const int32_t left = inset(t, t, row);
+            draw_run(s, least(first, x0) - t / 2 + left, y0 - t / 2 + row, most(first, x0) - least(first, x0) + t - 2 * left, c);
+        }
+        if (last) return;
         if (twice > -dy) { error -= dy; x0 += step; }
-        if (twice < dx) { error += dx; y0++; }
+        if (twice < dx) { error += dx; y0++; first = x0; }
     }
 }
 

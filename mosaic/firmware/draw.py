@@ -160,21 +160,22 @@ def line(s, x0, y0, x1, y1, t, c):
     if y1 < y0 or (y1 == y0 and x1 < x0):
         x0, y0, x1, y1 = x1, y1, x0, y0
     dx, dy, step = abs(x1 - x0), y1 - y0, 1 if x1 >= x0 else -1
-    error = dx - dy
+    error, first = dx - dy, x0
     while True:
-        if t == 1:
-            dot(s, x0, y0, c)
-        else:
-            ellipse(s, x0 - t // 2, y0 - t // 2, t, t, c)
-        if x0 == x1 and y0 == y1:
+        last, twice = x0 == x1 and y0 == y1, 2 * error
+        if last or twice < dx:  # points on one row are laid together
+            for row in range(t):
+                left = inset(t, t, row)
+                run(s, min(first, x0) - t // 2 + left, y0 - t // 2 + row, abs(x0 - first) + t - 2 * left, c)
+        if last:
             return
-        twice = 2 * error
         if twice > -dy:
             error -= dy
             x0 += step
         if twice < dx:
             error += dx
             y0 += 1
+            first = x0
 
 
 def disc(s, cx, cy, r, c):

@@ -4,6 +4,8 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
+from django.urls import reverse
+
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.screens.texts import texts_in
@@ -22,8 +24,8 @@ from workshop.screens.documents import (
 )
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
 from workshop.screens.items import screen_item
-from workshop.screens.reports import key_of, rendered_of, screen_figures
-from workshop.stations.station import File, Item, Pixels, Station
+from workshop.screens.reports import key_of, rendered_of, screen_figures, states_of
+from workshop.stations.station import File, Item, Pixels, ShownScreen, Station
 
 
 class ScreensStation(Station):
@@ -45,6 +47,19 @@ class ScreensStation(Station):
             return Pixels(row.name, rendered_of(build, row.record, device).pixels, key_of(build, row.record, device))
         except MosaicError:
             return None
+
+    def shown_screens(self, build: Build, device: Device) -> list[ShownScreen]:
+        found = []
+        for row in shelf.of_kind(build, ScreenDocument):
+            try:
+                rendered = rendered_of(build, row.record, device)
+                states = tuple(states_of(build, row.record, device))
+            except MosaicError:
+                continue
+            key = key_of(build, row.record, device)
+            image = reverse("screen-glass", args=[build.pk, row.pk, key]) + f"?revision={row.head_id}"
+            found.append(ShownScreen(row.ref, row.name, row.url, image, key, rendered, states))
+        return found
 
     def texts(self, build: Build) -> list[str]:
         design = design_of(build)

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from workshop.stations.station import Station
 
-STATIONS = ("workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering", "workshop.screens")
+STATIONS = (
+    "workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering", "workshop.screens", "workshop.refresh",
+)  # fmt: skip
 
 
 @cache

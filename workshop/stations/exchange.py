@@ -9,7 +9,7 @@ from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
 from workshop.documents.models import Document
 from workshop.stations import stations
-from workshop.stations.station import Pixels
+from workshop.stations.station import Pixels, ShownScreen
 
 
 def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
@@ -26,6 +26,11 @@ def offered_lettering(build: Build, device: Device, ref: str, scale: float = 1.0
     """The lettering that a reference names, so many times as large where its size is set in pixels; None where no station
     knows it, or it cannot be made."""
     return next((found for s in stations() if (found := s.lettering(build, device, ref, scale)) is not None), None)
+
+
+def shown_screens(build: Build, device: Device) -> list[ShownScreen]:
+    """All screens of a build that can be drawn, as the stations have them."""
+    return [screen for station in stations() for screen in station.shown_screens(build, device)]
 
 
 def offered_texts(build: Build) -> list[str]:

@@ -16,7 +16,9 @@ from mosaic.device.device import Device
 from mosaic.findings.rules import Rules
 from mosaic.lettering.glyph import Lettering
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.rendering import Rendered
 from mosaic.strips.cells import Cell
+from mosaic.values.states import State
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents import shelf
@@ -84,6 +86,22 @@ class Pixels:
     key: str
 
 
+@dataclass(frozen=True, eq=False)
+class ShownScreen:
+    """A screen as other stations may take it: drawn as it usually is, and its states, the usual one first.
+
+    `key` is that of everything that it depends on.
+    """
+
+    ref: str
+    name: str
+    url: str
+    image_url: str
+    key: str
+    rendered: Rendered
+    states: tuple[State, ...]
+
+
 @dataclass(frozen=True)
 class File:
     """A file for the maker's program, read back before it is given out."""
@@ -119,6 +137,10 @@ class Station:
     def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
         """The whole glass that a reference names; None where it is none of this station's."""
         return None
+
+    def shown_screens(self, build: Build, device: Device) -> list[ShownScreen]:
+        """Screens that can be drawn, with all their states."""
+        return []
 
     def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
         """The cells that a reference names; None where it is none of this station's."""

@@ -1,6 +1,7 @@
 """Tags that lay the look's parts; they only adapt what plain functions compute."""
 
 import json
+from fractions import Fraction
 from typing import Any
 
 from django import template
@@ -33,6 +34,12 @@ def budget_line(budget: Budget) -> dict[str, Any]:
 def mark(severity: str) -> dict[str, str]:
     """A verdict's mark, by shape: "must fix", "worth fixing", else sound."""
     return {"kind": {"must fix": "over", "worth fixing": "tight", "over": "over", "tight": "tight"}.get(severity, "sound")}
+
+
+@register.filter
+def as_float(value: Fraction) -> float:
+    """An exact share as a number that templates round."""
+    return float(value)
 
 
 @register.filter

@@ -1,0 +1,171 @@
+"""How fast each screen, element and change is; which buffer to take; how fast other links would be."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from mosaic.device.device import Device
+from mosaic.errors import BadValueError
+from mosaic.links.spi import SpiLink
+from mosaic.numbers import whole_of
+from mosaic.panels.geometry import seen_size_mm
+from mosaic.refresh.buffers import buffer_choices, recommended
+from mosaic.refresh.costs import Wire
+from mosaic.refresh.lines import link_speeds, soft_clock_hz
+from mosaic.refresh.speed import (
+    Change,
+    ElementCost,
+    KindSpeed,
+    Way,
+    by_kind,
+    change_cost,
+    element_costs,
+    frame_ways,
+    scan_bytes_s,
+)  # fmt: skip
+from mosaic.screens.rendering import drawn_in
+from workshop.answers import go_to
+from workshop.builds import services as builds
+from workshop.builds.models import Build
+from workshop.builds.pages import own_build, revision_of
+from workshop.documents.keys import digest, panel_part
+from workshop.memory import ByteCache
+from workshop.stations.exchange import shown_screens
+from workshop.stations.frame import frame_context
+from workshop.stations.overview import Overview, overview_of
+from workshop.stations.station import ShownScreen, Tab
+
+PAGES = (("refresh", "Draw speed"), ("buffers", "Buffers"), ("links", "Links"))
+_speeds = ByteCache("speeds", 2**20)
+
+
+@dataclass(frozen=True, eq=False)
+class Speed:
+    """Everything about how fast a screen is."""
+
+    ways: list[Way]
+    elements: list[ElementCost]
+    changes: list[tuple[str, Change]]
+    kinds: list[KindSpeed]
+
+
+def tabs_of(build: Build, here: str) -> list[Tab]:
+    return [Tab(name, reverse(slug, args=[build.pk]), slug == here) for slug, name in PAGES]
+
+
+def speed_of(screen: ShownScreen, device: Device) -> Speed:
+    """How fast a screen is, kept as long as nothing it depends on changes."""
+    board = [device.board.slug, device.board.cpu_mhz, device.link_kind, device.clock_hz, *panel_part(device)]
+
+    def made() -> Speed:
+        wire, rendered = Wire(device, device.link), screen.rendered
+        looks = [(state.name, drawn_in(rendered.plan, state)) for state in screen.states]
+        changes = [(name, change_cost(looks[0][1], look, wire)) for name, look in looks[1:]]
+        by_program = Wire(device, SpiLink(soft_clock_hz(device)))
+        kinds = by_kind(rendered, wire, by_program) if device.link_kind == "spi" else []
+        return Speed(list(frame_ways(rendered, wire).values()), element_costs(rendered, wire), changes, kinds)
+
+    return _speeds.get_or_make(digest("speed 2", screen.key, *board), made, lambda one: 4000 + 600 * len(one.elements))
+
+
+def _context(build: Build, overview: Overview, here: str) -> dict[str, Any]:
+    return {**frame_context(overview, "refresh"), "tabs": tabs_of(build, here)}
+
+
+def _chosen(screens: Sequence[ShownScreen], asked: str) -> ShownScreen | None:
+    return next((one for one in screens if one.ref == asked), screens[0] if screens else None)
+
+
+def speed(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The page: one screen in four ways, by element, and from state to state."""
+    build = own_build(request, build_id)
+    overview = overview_of(build)
+    device = overview.device
+    screens = shown_screens(build, device)
+    shown = _chosen(screens, request.GET.get("s", ""))
+    context = {**_context(build, overview, "refresh"), "screens": screens, "shown": shown}
+    if shown is not None:
+        found = speed_of(shown, device)
+        worst = max([way.total_ms for way in found.ways], default=1.0) or 1.0
+        share = max([_total(one) for one in found.elements], default=1.0) or 1.0
+        by_time = sorted(found.elements, key=_total, reverse=True)
+        width, height = device.size
+        mm = seen_size_mm(device.passport, device.turn)
+        context |= {
+            "ways": [(way, _bar(way, worst)) for way in found.ways],
+            "elements": [(one, _total(one)) for one in by_time],
+            "changes": found.changes, "kinds": found.kinds, "scan_mb": scan_bytes_s(device) / 1_000_000,
+            "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
+            "is_round": device.passport.glass.shape == "round",
+            "tints": [
+                (shown.rendered.boxes[one.ident], round(0.1 + 0.6 * _total(one) / share, 2), one.name)
+                for one in reversed(by_time)
+            ],
+            "refresh_ms": device.passport.refresh[0].time_ms if device.passport.refresh else 0,
+        }  # fmt: skip
+    return render(request, "refresh/speed.html", context)
+
+
+def _total(one: ElementCost) -> float:
+    """ms of an element drawn into a buffer and sent by itself."""
+    return one.buffered.draw_ms + one.buffered.wire_ms
+
+
+def _bar(way: Way, worst: float) -> list[tuple[str, float, float]]:
+    """The parts of a way's time, side by side: (name, from, width), in parts of 100 of the longest."""
+    cost, at, found = way.cost, 0.0, []
+    parts = [("draw", cost.draw_ms), ("setup", float(cost.setup_ms)), ("data", float(cost.data_ms)), ("gap", float(cost.gap_ms))]
+    for name, ms in parts if not way.why_not else ():
+        if way.slug == "double" and name == "setup":
+            at = 0.0  # while this frame is sent the next one is drawn
+        found.append((name, round(100 * at / worst, 2), round(100 * ms / worst, 2)))
+        at += ms
+    return found
+
+
+def buffers(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The page: every way to buffer a frame, for the screen that takes longest."""
+    build = own_build(request, build_id)
+    overview = overview_of(build)
+    device = overview.device
+    screens = shown_screens(build, device)
+    context = {**_context(build, overview, "buffers"), "screens": screens, "revision": build.revision}
+    if screens:
+        slowest = max(screens, key=lambda one: next(way for way in speed_of(one, device).ways if way.slug == "full").cost.draw_ms)
+        ram = next(budget for budget in overview.budgets if budget.slug == "ram")
+        choices = buffer_choices(slowest.rendered, Wire(device, device.link), int(ram.value - device.buffer_bytes))
+        best, why = recommended(choices, device.board.ram_bytes + device.board.external_ram_bytes)
+        context |= {"slowest": slowest, "choices": choices, "best": best, "why": why, "here": device.buffer_bands, "ram": ram}
+    return render(request, "refresh/buffers.html", context)
+
+
+def links(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The page: a frame on every link."""
+    build = own_build(request, build_id)
+    overview = overview_of(build)
+    speeds = link_speeds(overview.device)
+    worst = max((one.frame.wire_ms for one in speeds), default=1.0) or 1.0
+    rows = [(one, round(100 * one.frame.wire_ms / worst, 2)) for one in speeds]
+    context = {**_context(build, overview, "links"), "rows": rows, "revision": build.revision}
+    return render(request, "refresh/links.html", context)
+
+
+@require_POST
+def take(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Take a buffer or a clock for the build."""
+    build = own_build(request, build_id)
+    changes: dict[str, Any] = {}
+    if "buffer_bands" in request.POST:
+        changes["buffer_bands"] = whole_of(request.POST["buffer_bands"], "the number of bands", 0, 4096)
+    if "clock_hz" in request.POST:
+        changes["clock_hz"] = whole_of(request.POST["clock_hz"], "the clock, in Hz,", 1, 1_000_000_000)
+    if not changes:
+        raise BadValueError("nothing was chosen; take a buffer or a clock")
+    builds.change_build(build=build, changes=changes, revision=revision_of(request))
+    back = request.POST.get("back")
+    return go_to(request, reverse(back if back in dict(PAGES) else "refresh", args=[build.pk]))
