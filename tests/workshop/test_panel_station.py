@@ -86,6 +86,7 @@ class TestStation:
             (3, "not begun"),
             (4, "not begun"),
             (5, "not begun"),
+            (6, "not begun"),
         ]
 
     def test_legibility_is_that_of_its_place(self, signed_in, build):

@@ -73,7 +73,7 @@ def test_a_buffer_and_a_clock_are_taken(build, signed_in):
     ("fields", "told"),
     [
         ({}, "nothing was chosen"),
-        ({"buffer_bands": "7"}, "7 bands of this panel"),
+        ({"buffer_bands": "33"}, "33 bands of this panel"),
         ({"buffer_bands": "many"}, "the number of bands"),
         ({"clock_hz": "0"}, "the clock, in hz,"),
     ],
