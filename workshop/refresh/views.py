@@ -103,7 +103,7 @@ def speed(request: HttpRequest, build_id: int) -> HttpResponse:
             "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
             "is_round": device.passport.glass.shape == "round",
             "tints": [
-                (shown.rendered.boxes[one.ident], round(0.1 + 0.6 * _total(one) / share, 2), one.name)
+                (shown.rendered.boxes[one.ident], round(0.05 + 0.3 * _total(one) / share, 2), one.name)
                 for one in reversed(by_time)
             ],
             "refresh_ms": device.passport.refresh[0].time_ms if device.passport.refresh else 0,
