@@ -270,8 +270,3 @@ class Behaviour:
 def areas_on(behaviour: Behaviour, screen: str) -> list[Area]:
     """The areas of a screen, in their order; those of every screen among them."""
     return [area for area in behaviour.areas if area.screen in ("", screen)]
-
-
-def rules_on(behaviour: Behaviour, screen: str) -> list[Rule]:
-    """The rules that count on a screen."""
-    return [rule for rule in behaviour.rules if rule.screen in ("", screen)]

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from mosaic.behaviour.banding import following, with_value
 from mosaic.behaviour.behaviour import Action, Area, Behaviour, Button, Output, Rule, Trigger
 from mosaic.behaviour.editing import free_id, group_of, put, with_event, with_rule, without
 from mosaic.behaviour.words import Speaker
@@ -28,10 +29,6 @@ def _value(design: Design, ident: str) -> Value:
     if value is None:
         raise BadValueError("that value is not there any more; load the page again")
     return value
-
-
-def _with_value(design: Design, value: Value) -> Design:
-    return replace(design, values=tuple(value if one.id == value.id else one for one in design.values))
 
 
 def _telling(behaviour: Behaviour, rule: Rule, name: str) -> Behaviour:
@@ -116,7 +113,7 @@ def _cut(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> B
 
 
 def _banded(design: Design, more: Any, bands: Bands) -> Design:
-    return _with_value(design, replace(_value(design, more["value"]), bands=bands))
+    return following(with_value(design, replace(_value(design, more["value"]), bands=bands)), more["value"])
 
 
 def _close(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:
@@ -192,7 +189,7 @@ def _own_shown(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any
         )
         rules.append(replace(rule, actions=tuple(dict.fromkeys(actions))))
     origin = replace(value.origin, by="rules", first=int(output.at_start))
-    return replace(behaviour, rules=tuple(rules)), _with_value(design, replace(value, origin=origin))
+    return replace(behaviour, rules=tuple(rules)), with_value(design, replace(value, origin=origin))
 
 
 def _blink(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:
@@ -200,7 +197,7 @@ def _blink(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) ->
     if "band" in more:
         bands = tuple(replace(b, blink_ms=BLINK_MS) if n == more["band"] else b for n, b in enumerate(value.bands.bands))
         return behaviour, _banded(design, more, replace(value.bands, bands=bands))
-    return behaviour, _with_value(design, replace(value, origin=replace(value.origin, on_ms=BLINK_MS // 2, off_ms=BLINK_MS // 2)))
+    return behaviour, with_value(design, replace(value, origin=replace(value.origin, on_ms=BLINK_MS // 2, off_ms=BLINK_MS // 2)))
 
 
 def _buttons(behaviour: Behaviour, design: Design, speaker: Speaker, more: Any) -> Both:

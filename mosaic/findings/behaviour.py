@@ -480,37 +480,21 @@ def outputs_wrong(subject: BehaviourSubject) -> list[Finding]:
 
 def blinks_fast(subject: BehaviourSubject) -> list[Finding]:
     """Blinking of more than three a second."""
-    found = []
+    blinks: list[tuple[str, int, Any, dict[str, Any]]] = []
     for value in subject.machine.values:
-        period = value.origin.on_ms + value.origin.off_ms if value.origin.by == "blink" and not value.origin.of else 0
-        if 0 < period < FASTEST_BLINK_MS:
-            fix = _fix("Blink once a second", "blink", value=value.id)
-            what = f"{value.name} blinks {1000 / period:.1f} times a second"
-            found.append(
-                _found(
-                    "blinks-fast",
-                    "must fix",
-                    value.name,
-                    what,
-                    "More than three a second can harm people; guidelines forbid it.",
-                    fix,
-                )
-            )
+        if value.origin.by == "blink" and not value.origin.of:
+            blinks.append((value.name, value.origin.on_ms + value.origin.off_ms, value, {}))
         for number, band in enumerate(value.bands.bands):
-            if 0 < band.blink_ms < FASTEST_BLINK_MS:
-                fix = _fix("Blink once a second", "blink", value=value.id, band=number)
-                what = f"{band.word or f'band {number + 1}'} of {value.name} blinks {1000 / band.blink_ms:.1f} times a second"
-                found.append(
-                    _found(
-                        "blinks-fast",
-                        "must fix",
-                        value.name,
-                        what,
-                        "More than three a second can harm people; guidelines forbid it.",
-                        fix,
-                    )
-                )
-    return found
+            name = f"{band.word or f'band {number + 1}'} of {value.name}"
+            blinks.append((name, band.blink_ms, value, {"band": number}))
+    why = "More than three a second can harm people; guidelines forbid it."
+    return [
+        _found(
+            "blinks-fast", "must fix", value.name, f"{name} blinks {1000 / period:.1f} times a second", why,
+            _fix("Blink once a second", "blink", value=value.id, **more),
+        )
+        for name, period, value, more in blinks if 0 < period < FASTEST_BLINK_MS
+    ]  # fmt: skip
 
 
 def knob_too_fast(subject: BehaviourSubject) -> list[Finding]:

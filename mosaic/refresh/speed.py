@@ -71,14 +71,10 @@ def page_bands(device: Device, pages: int) -> int | None:
     return next((count for count in reversed(band_counts(device.passport)) if count <= wanted), None)
 
 
-def all_calls(rendered: Rendered) -> list[Call]:
-    return list(rendered.calls)
-
-
 def frame_ways(rendered: Rendered, wire: Wire) -> dict[Slug, Way]:
     """A whole frame of a screen, in the four ways."""
     device = rendered.device
-    calls = all_calls(rendered)
+    calls = list(rendered.calls)
     work = work_of(calls, device.size)
     drawn, sent = drawing_ms(work, device), wire.frame()
     found: dict[Slug, Way] = {}
@@ -126,7 +122,7 @@ def change_cost(before: Rendered, now: Rendered, wire: Wire) -> Change:
     total = Cost()
     for window in windows:
         seen = rect_from_host(window, device.passport, device.turn)
-        work = _reaching(all_calls(now), device.size, seen)
+        work = _reaching(list(now.calls), device.size, seen)
         total += replace(wire.window(window), draw_ms=drawing_ms(work, device))
     return Change(tuple(windows), total)
 

@@ -10,7 +10,7 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from mosaic.errors import BadDescriptionError
+from mosaic.errors import BadDescriptionError, BadValueError
 
 MOST_BANDS, MOST_MEAN = 12, 16
 Limit = Annotated[int, Meta(ge=-1_000_000_000, le=1_000_000_000)]
@@ -153,10 +153,31 @@ def shares(bands: Bands, low: int, high: int) -> list[float]:
     return [count / (high - low + 1) for count in counts]
 
 
-def with_limit(bands: Bands, number: int, at: int) -> Bands:
-    """The limit between a band and the one after it moved, both bands along; raises `BadDescriptionError` where one is shut."""
+def dragged(bands: Bands, number: int, at: int) -> Bands:
+    """The upper limit of a band moved, and the lower one of the band that follows it; one that is shut by it goes.
+
+    >>> [(b.start, b.end) for b in dragged(Bands((Band(None, 10), Band(10, 20))), 0, 15).bands]
+    [(None, 15), (15, 20)]
+
+    Raises
+    ------
+    BadValueError
+        There is no such band.
+    """
+    if number >= len(bands.bands):
+        raise BadValueError("that limit is not there any more; load the page again")
     listed = list(bands.bands)
-    listed[number] = replace(listed[number], end=at)
-    if number + 1 < len(listed):
-        listed[number + 1] = replace(listed[number + 1], start=at)
+    mine, after = listed[number], listed[number + 1] if number + 1 < len(listed) else None
+    after = after if after is not None and after.start == mine.end else None
+    if mine.start is not None and at <= mine.start:
+        if after is not None:
+            listed[number + 1] = replace(after, start=mine.start)
+        del listed[number]
+    elif after is not None and after.end is not None and at >= after.end:
+        listed[number] = replace(mine, end=after.end)
+        del listed[number + 1]
+    else:
+        listed[number] = replace(mine, end=at)
+        if after is not None:
+            listed[number + 1] = replace(after, start=at)
     return replace(bands, bands=tuple(listed))

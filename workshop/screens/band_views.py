@@ -9,16 +9,16 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from mosaic.behaviour.banding import blinking, following, saying, with_value
 from mosaic.behaviour.behaviour import Behaviour
 from mosaic.behaviour.flips import flips_a_minute
 from mosaic.errors import BadValueError
 from mosaic.numbers import decimal, whole_of
 from mosaic.screens.colors import names_of
-from mosaic.screens.screen import Design, new_id
-from mosaic.values.bands import MOST_BANDS, Band, Bands, shares, stretches
+from mosaic.values.bands import MOST_BANDS, Band, Bands, dragged, shares, stretches
 from mosaic.values.comparisons import read_comparisons
 from mosaic.values.courses import reading_at
-from mosaic.values.value import Origin, Value
+from mosaic.values.value import Value
 from workshop.answers import go_to
 from workshop.builds.pages import own_build
 from workshop.documents import shelf
@@ -26,7 +26,7 @@ from workshop.documents.pages import base_of
 from workshop.screens.behaviour_services import found_on_behaviour
 from workshop.screens.documents import DesignDocument, behaviour_of, design_of
 from workshop.screens.tabs import tabs_of
-from workshop.screens.value_services import save_design, users_of, with_value
+from workshop.screens.value_services import save_design, users_of
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
@@ -168,69 +168,9 @@ def change(request: HttpRequest, build_id: int, ident: str) -> HttpResponse:
         made = _typed_bands(value, values, behaviour_of(build))
     design = following(with_value(design, replace(value, bands=made)), value.id)
     if values.get("says") == "1":
-        design = _saying(design, design.value(ident) or value)
+        design = saying(design, design.value(ident) or value)
     if values.get("blinks") == "1":
-        design = _blinking(design, design.value(ident) or value)
+        design = blinking(design, design.value(ident) or value)
     save_design(build, design, base_of(request))
     query = "".join(f"&left={line}" for line in left)
     return go_to(request, reverse("bands", args=[build.pk]) + f"?v={ident}{query}")
-
-
-def dragged(bands: Bands, number: int, at: int) -> Bands:
-    """A limit dragged along the line; one that shuts its band, or the next, takes that band away."""
-    if number >= len(bands.bands):
-        raise BadValueError("that limit is not there any more; load the page again")
-    listed = list(bands.bands)
-    mine, after = listed[number], listed[number + 1] if number + 1 < len(listed) else None
-    follows = after is not None and after.start == mine.end
-    if mine.start is not None and at <= mine.start:
-        if follows and after is not None:
-            listed[number + 1] = replace(after, start=mine.start)
-        del listed[number]
-        return replace(bands, bands=tuple(listed))
-    listed[number] = replace(mine, end=at)
-    if follows and after is not None:
-        if after.end is not None and at >= after.end:
-            listed[number] = replace(mine, end=after.end)
-            del listed[number + 1]
-        else:
-            listed[number + 1] = replace(after, start=at)
-    return replace(bands, bands=tuple(listed))
-
-
-def following(design: Design, ident: str) -> Design:
-    """The design with the words of what says which band a value is in as the bands have them."""
-    value = design.value(ident)
-    if value is None:
-        return design
-    words = tuple(band.word or f"band {number + 1}" for number, band in enumerate(value.bands.bands))
-    for other in design.values:
-        if other.origin.by == "band" and other.origin.of == ident:
-            design = with_value(
-                design, replace(other, words=words if len(words) > 1 else (*words, "-")[:2] if words else ("-", "--"))
-            )
-    return design
-
-
-def _saying(design: Design, value: Value) -> Design:
-    """The design with a value that says which band another one is in."""
-    if any(v.origin.by == "band" and v.origin.of == value.id for v in design.values):
-        return design
-    ident = new_id({v.id for v in design.values} | {s.id for s in design.styles}, "v")
-    words = tuple(band.word or f"band {number + 1}" for number, band in enumerate(value.bands.bands))
-    if len(words) < 2:
-        raise BadValueError("one band has nothing to tell apart; make two or more")
-    said = Value(ident, _free_name(design, f"{value.name} band"), "word", words=words, origin=Origin("band", value.id))
-    return with_value(design, said)
-
-
-def _blinking(design: Design, value: Value) -> Design:
-    if any(v.origin.by == "blink" and v.origin.of == value.id for v in design.values):
-        return design
-    ident = new_id({v.id for v in design.values} | {s.id for s in design.styles}, "v")
-    return with_value(design, Value(ident, _free_name(design, f"{value.name} blink"), "yes/no", origin=Origin("blink", value.id)))
-
-
-def _free_name(design: Design, name: str) -> str:
-    taken = {value.name.lower() for value in design.values}
-    return next(one for one in (name[:40], *(f"{name[:36]} {n}" for n in range(2, 99))) if one.lower() not in taken)

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from mosaic.behaviour.banding import with_value
 from mosaic.errors import BadValueError
 from mosaic.screens.screen import Follow
 from mosaic.values.maps import Map
@@ -9,7 +10,7 @@ from mosaic.values.value import Origin
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.screens.documents import ScreenDocument, design_of
-from workshop.screens.value_services import base_of_design, new_value, save_design, with_value
+from workshop.screens.value_services import base_of_design, new_value, save_design
 
 
 def let_blink(build: Build, row: ScreenDocument, element_id: str, period_ms: int) -> None:

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
+from mosaic.behaviour.banding import with_value
 from mosaic.errors import BadValueError
 from mosaic.forms import from_record, to_record
 from mosaic.screens.plan import values_in
@@ -32,13 +33,6 @@ def save_design(build: Build, design: Design, base: int) -> DesignDocument:
 def base_of_design(build: Build) -> int:
     row = shelf.single(build, DesignDocument)
     return row.head_id or 0 if row else 0
-
-
-def with_value(design: Design, value: Value) -> Design:
-    """The design with a value in place of the one with its id, or as the last."""
-    if design.value(value.id) is None:
-        return replace(design, values=(*design.values, value))
-    return replace(design, values=tuple(value if one.id == value.id else one for one in design.values))
 
 
 def new_value(design: Design, name: str, kind: str) -> Value:

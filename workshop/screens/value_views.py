@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from mosaic.behaviour.banding import with_value
 from mosaic.errors import BadValueError
 from mosaic.values.courses import reading_at
 from mosaic.values.records import columns_of, replayed_of
@@ -21,7 +22,7 @@ from workshop.look.fields import problems_in_words
 from workshop.screens.documents import DesignDocument, design_of
 from workshop.screens.tabs import tabs_of
 from workshop.screens.value_forms import ValueForm
-from workshop.screens.value_services import new_value, save_design, users_of, with_value
+from workshop.screens.value_services import new_value, save_design, users_of
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 

@@ -25,6 +25,7 @@ from mosaic.screens.code_values import c_values
 from mosaic.screens.plan import planned
 from mosaic.screens.rendering import drawn_in, render
 from mosaic.screens.screen import Anchor, Design, Element, Follow, Screen, Size, Style
+from mosaic.touch.fit import Fit
 from mosaic.values.bands import Band, Bands
 from mosaic.values.maps import Map
 from mosaic.values.value import Origin, Value
@@ -191,3 +192,13 @@ def test_values_in_python_are_those_that_screens_know():
     known["values_into"](in_python, values)
     meant = values_for_python(drawn_in(plans["screen-1"], Life(machine, state).shown()))
     assert values == meant
+
+
+def test_raw_touches_become_pixels_in_python():
+    """A panel whose raw axes are exchanged, x mirrored: x = 100 - raw_y / 10, y = raw_x / 20; kept on a glass of 128 x 64."""
+    fitted = Fit(((0.0, -0.1, 100.0), (0.05, 0.0, 0.0)), (0.0,) * 5)
+    _, _, _, machine = made("mono-oled-128x64")
+    known = {}
+    exec(python_source(machine, {ref: ref for ref in machine.screens}, "Slip", (fitted, (128, 64))), known)
+    placed = [behave.touch_place(known["TOUCH_FIT"], *raw) for raw in ((400, 300), (0, 0), (2000, 0), (200, 2000), (410, 304))]
+    assert placed == [(70, 20), (100, 0), (100, 63), (0, 10), (70, 21)]

@@ -228,3 +228,14 @@ def test_every_rule_finds_something_in_these_tests():
         subject = BehaviourSubject(dev, machine, Speaker(behaviour, design, NAMES), plans, more.get("taken", frozenset()))
         seen |= {one.__name__ for one in RULES if one(subject)}
     assert seen == {one.__name__ for one in RULES}
+
+
+def test_what_says_the_band_follows_a_mended_one():
+    """A band that is taken away by a fix takes its word along, everywhere."""
+    design = valued(
+        replace(TIDE, bands=Bands((*TIDE.bands.bands, Band(101, 120, "flood")))), LAMP,
+        Value("v3", "tide band", "word", words=("low", "high", "flood"), origin=Origin("band", "v1")),
+    )  # fmt: skip
+    fix = next(one.fix for one in found(SOUND, design) if one.id == "behaviour.band-never")
+    _, after = mended(SOUND, design, Speaker(SOUND, design, NAMES), fix.changes)
+    assert after.value("v3").words == ("low", "high")

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mosaic.errors import BadDescriptionError
-from mosaic.values.bands import Band, Bands, Course, mean, shares, stretches, with_limit
+from mosaic.errors import BadDescriptionError, BadValueError
+from mosaic.values.bands import Band, Bands, Course, dragged, mean, shares, stretches
 
 LIMITS = st.one_of(st.none(), st.integers(-20, 20))
 
@@ -130,8 +130,22 @@ def test_bands_that_hold_nothing_are_refused():
     assert Band(blink_ms=100).blink_ms == 100
 
 
-def test_a_limit_moves_both_bands():
-    moved = with_limit(Bands((Band(None, 10), Band(10, 20))), 0, 15)
-    assert [(band.start, band.end) for band in moved.bands] == [(None, 15), (15, 20)]
-    with pytest.raises(BadDescriptionError):
-        with_limit(Bands((Band(None, 10), Band(10, 20))), 0, 20)
+@pytest.mark.parametrize(
+    ("number", "at", "left"),
+    [
+        (0, 15, [(None, 15), (15, 20), (30, None)]),
+        (0, 19, [(None, 19), (19, 20), (30, None)]),
+        (0, 20, [(None, 20), (30, None)]),  # the band above is shut
+        (1, 11, [(None, 10), (10, 11), (30, None)]),  # what does not touch it stays
+        (1, 10, [(None, 10), (30, None)]),  # its own band is shut
+        (1, 40, [(None, 10), (10, 40), (30, None)]),
+    ],
+)
+def test_a_limit_is_dragged(number, at, left):
+    bands = dragged(Bands((Band(None, 10), Band(10, 20), Band(30, None))), number, at)
+    assert [(band.start, band.end) for band in bands.bands] == left
+
+
+def test_a_limit_that_is_gone_is_told():
+    with pytest.raises(BadValueError, match="load the page again"):
+        dragged(Bands((Band(None, 10),)), 1, 5)
