@@ -11,6 +11,7 @@ from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_K
 from django.contrib.sessions.backends.db import SessionStore
 from django.core.cache import cache
 from django.db import connection
+from playwright.sync_api import expect
 
 from workshop import memory
 from workshop.accounts.models import User
@@ -18,6 +19,10 @@ from workshop.demo.services import load_demo
 
 AXE = (Path(__file__).resolve().parent.parent / "vendor" / "axe.min.js").read_text()
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")  # Playwright's loop runs in the tests' own thread
+
+PATIENCE = 60_000
+"""Milliseconds until something counts as never coming: a shared machine may stand still for a quarter of a minute."""
+expect.set_options(timeout=PATIENCE // 2)
 
 
 @pytest.fixture(scope="session")
@@ -120,7 +125,7 @@ def complaints(page):
 @pytest.fixture
 def workshop(page, live_server, demo, laid_out, complaints):
     """The demo's bench, signed in."""
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(PATIENCE)
     page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": laid_out.session, "url": live_server.url}])
     page.goto(live_server.url)
     page.evaluate("localStorage.clear()")
@@ -134,7 +139,7 @@ def idle(page) -> None:
 
 def until(page, condition) -> None:
     """Wait until something holds on the tests' side."""
-    for _ in range(1000):
+    for _ in range(PATIENCE // 10):
         if condition():
             return
         page.wait_for_timeout(10)
