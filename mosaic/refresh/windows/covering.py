@@ -21,8 +21,10 @@ Cells = npt.NDArray[np.bool_]
 Boxes = npt.NDArray[np.int64]
 MOST_PIECES = 500
 """Runs of cells from which on cells are looked at in blocks."""
-MOST_WORK = 1_500_000
-"""Additions for the bound of one change."""
+MANY_PIECES = 100
+"""From which on windows are looked for in one way only."""
+MOST_WORK = 3_000_000
+"""Additions for the better bound of one change; the plain one is always found."""
 NEAR_ENOUGH = 1.01
 """Of the bound, at which no better windows are looked for."""
 ONE_PASS, TWO_PASSES = np.array([1.0]), np.array([0.5, 1.0])
@@ -197,23 +199,25 @@ class Coverer:
         plane = self.plane
         price = np.array([plane.window, plane.row, plane.cell]) / plane.cell
         cells = group.cells
-        order = np.argwhere(cells)
-        rows = order[:, 0], order[:, 1]
-        pixels = float((group.heights[order[:, 0]] * group.widths[order[:, 1]]).sum())
-        raised, bounding, spent = raise_worths(cells, group.widths, group.heights, price, order, ONE_PASS, work)
+        order = places = np.argwhere(cells)
+        pixels = float(group.heights @ cells @ group.widths)
+        starts = [search.pieces(cells), search.pieces(cells.T.copy())[:, [1, 0, 3, 2]]]
+        if len(places) * cells.size > MOST_WORK:  # a corner of each piece will do
+            order = starts[0][:, :2].copy()
+        raised, bounding, plain = raise_worths(cells, group.widths, group.heights, price, order, ONE_PASS, 20 * MOST_WORK)
+        spent = 0
         for turned, shares in ((order[::-1].copy(), ONE_PASS), (order, TWO_PASSES)):
-            if spent > work // 8 and spent * (12 if shares is TWO_PASSES else 2) > work:
+            if plain * (14 if shares is TWO_PASSES else 1) > work - spent:
                 break
             again, more, took = raise_worths(cells, group.widths, group.heights, price, turned, shares, work - spent)
             spent += took
             if again.sum() > raised.sum():
                 raised, bounding = again, more
         bound = pixels + float(raised.sum())
-        starts = [search.pieces(cells), search.pieces(cells.T.copy())[:, [1, 0, 3, 2]]]
         xs, ys = group.xs.astype(np.float64), group.ys.astype(np.float64)
         candidates = np.unique(np.concatenate([bounding, *starts]), axis=0)
         best, least = starts[0], np.inf
-        for start in (None, *starts):
+        for start in (None, *starts) if len(starts[0]) <= MANY_PIECES else (None,):
             from_ = search.greedy(cells, candidates, xs, ys, price) if start is None else start
             found = search.improved(cells, from_, xs, ys, price)
             costs = sum(search.cost(one, xs, ys, price) for one in found)
@@ -222,9 +226,10 @@ class Coverer:
             if least <= bound * NEAR_ENOUGH:
                 break
         is_cheapest = plane.is_exact and least <= bound + 1e-6
-        if not is_cheapest and len(order) <= exact.MOST_CELLS:
-            worths = group.heights[order[:, 0]] * group.widths[order[:, 1]] + raised[rows]
-            tried = self._tried(group, order, worths, best)
+        if not is_cheapest and len(places) <= exact.MOST_CELLS:
+            rows, columns = places[:, 0], places[:, 1]
+            worths = group.heights[rows] * group.widths[columns] + raised[rows, columns]
+            tried = self._tried(group, places, worths, best)
             if tried is not None:
                 best, is_cheapest = tried, True
                 bound = self._ms(best, group) / plane.cell if plane.is_exact else bound
@@ -247,7 +252,12 @@ class Coverer:
         if not len(windows):
             return None
         cell = self.plane.cell
-        costs = np.array([self._ms(windows[n : n + 1], group) / cell for n in range(len(windows))])
+        if self.plane.is_exact:
+            price = np.array([self.plane.window, self.plane.row, cell]) / cell
+            heights, widths = (ends[windows[:, n + 2]] - ends[windows[:, n]] for n, ends in ((0, group.ys), (1, group.xs)))
+            costs = price[0] + heights * (price[1] + widths)
+        else:
+            costs = np.array([self._ms(windows[n : n + 1], group) / cell for n in range(len(windows))])
         by_cost = np.argsort(costs, kind="stable")
         so_far = self._ms(best, group) / cell
         chosen, _, ended = exact.cheapest(held[by_cost], costs[by_cost], worths, so_far - 1e-7, exact.MOST_NODES)

@@ -4,7 +4,7 @@ import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-MOST_CELLS, MOST_WINDOWS, MOST_NODES = 40, 3000, 60_000
+MOST_CELLS, MOST_WINDOWS, MOST_NODES = 40, 3000, 20_000
 
 
 @njit(cache=True)
@@ -19,38 +19,44 @@ def cheapest(
     worths : of each cell; together they are never more than what a set of windows that holds them costs.
     best : the cost to beat; the set is empty where nothing is cheaper.
     """
-    count, cells = held.shape[0], worths.shape[0]
+    cells = worths.shape[0]
+    holding, ends = np.zeros(0, np.int64), np.zeros(cells + 1, np.int64)  # which windows hold each cell, cell by cell
+    for cell in range(cells):
+        holding = np.append(holding, np.flatnonzero(held >> cell & 1))
+        ends[cell + 1] = holding.shape[0]
     chosen, taken = np.zeros(0, np.int64), np.full(cells + 1, -1)
-    open_, spent = np.zeros(cells + 1, np.int64), np.zeros(cells + 1)
-    bit = np.zeros(cells + 1, np.int64)
-    open_[0] = (np.int64(1) << cells) - 1
+    open_, spent, owed = np.zeros(cells + 1, np.int64), np.zeros(cells + 1), np.zeros(cells + 1)
+    first = np.zeros(cells + 1, np.int64)
+    open_[0], owed[0] = (np.int64(1) << cells) - 1, worths.sum()
     depth, nodes = 0, 0
     while depth >= 0:
         if taken[depth] < 0:  # a new node: the first cell that is open has to be held by something
             nodes += 1
             if nodes > most_nodes:
                 return chosen, best, False
-            bit[depth] = open_[depth] & -open_[depth]
+            cell = 0
+            while not open_[depth] >> cell & 1:
+                cell += 1
+            first[depth], taken[depth] = cell, ends[cell] - 1
         moved = False
-        i = taken[depth] + 1
-        while i < count:
-            if held[i] & bit[depth]:
-                rest, total = open_[depth] & ~held[i], spent[depth] + costs[i]
-                least, cell = total, 0
-                while cell < cells and least < best:
-                    if rest >> cell & 1:
-                        least += worths[cell]
-                    cell += 1
-                if least < best - 1e-9:
-                    taken[depth] = i
-                    if rest == 0:
-                        best, chosen = total, taken[: depth + 1].copy()
-                    else:
-                        depth += 1
-                        open_[depth], spent[depth], taken[depth] = rest, total, -1
-                        moved = True
-                        break
-            i += 1
+        for at in range(taken[depth] + 1, ends[first[depth] + 1]):
+            i = holding[at]
+            total, owing, new = spent[depth] + costs[i], owed[depth], open_[depth] & held[i]
+            cell = first[depth]
+            while new >> cell:
+                if new >> cell & 1:
+                    owing -= worths[cell]
+                cell += 1
+            if total + owing < best - 1e-9:
+                taken[depth] = at
+                rest = open_[depth] & ~held[i]
+                if rest == 0:
+                    best, chosen = total, holding[taken[: depth + 1]]
+                else:
+                    depth += 1
+                    open_[depth], spent[depth], owed[depth], taken[depth] = rest, total, owing, -1
+                    moved = True
+                    break
         if not moved:
             taken[depth] = -1
             depth -= 1

@@ -279,7 +279,14 @@ def improved(cells: Cells, start: Whole, xs: Floats, ys: Floats, price: Floats) 
     for i in range(n):
         _count(boxes[i], times, 1)
     n = _strip(cells, boxes, n, times)
+    before = -1.0
     for _ in range(2):
+        total = 0.0
+        for i in range(n):
+            total += cost(boxes[i], xs, ys, price)
+        if total == before:
+            break
+        before = total
         n = _merge(boxes, n, xs, ys, price, times)
         n = _strip(cells, boxes, n, times)
         n = _polish(cells, boxes, n, xs, ys, price, times, 3)
