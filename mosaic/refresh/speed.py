@@ -19,6 +19,7 @@ from mosaic.panels.windows import Rect, addressable, host_size, rect_from_host, 
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.direct import direct_boxes
 from mosaic.screens.calls import Call
+from mosaic.screens.plan import reached_by
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.updates import changes, link_of
 from mosaic.screens.work import RUN_CYCLES, Work, cycles, work_of
@@ -107,23 +108,59 @@ class Change:
     cost: Cost
 
 
-def _reaching(calls: Sequence[Call], size: tuple[int, int], window: Rect) -> Work:
-    """What drawing calls costs where only a window can be drawn on: every run is found, pixels inside are laid."""
-    all_of = work_of(calls, size)
-    box = Call("within", (window.x, window.y, window.width, window.height))
-    inside = sum(count * width * height for (width, height), count in direct_boxes([box, *calls], size).items())
-    return Work(inside, all_of.runs)
+@dataclass(frozen=True, eq=False)
+class Layers:
+    """How often each pixel of a glass is laid by some calls, summed up from the upper left; and how many runs they come to."""
+
+    sums: npt.NDArray[np.int64]
+    runs: int
+
+    @staticmethod
+    def of(calls: Sequence[Call], size: tuple[int, int]) -> "Layers":
+        width, height = size
+        laid = np.zeros((height + 1, width + 1), np.int64)
+        for one in split_calls(calls):
+            laid[1:, 1:] += reached_by(one, size)
+        return Layers(laid.cumsum(axis=0).cumsum(axis=1), work_of(calls, size).runs)
+
+    def work(self, window: Rect) -> Work:
+        """What drawing all of it costs where only a window can be drawn on: every run is found, pixels inside are laid."""
+        sums, (x, y, right, bottom) = self.sums, (window.x, window.y, window.right, window.bottom)
+        return Work(int(sums[bottom, right] - sums[y, right] - sums[bottom, x] + sums[y, x]), self.runs)
+
+
+def split_calls(calls: Sequence[Call]) -> list[list[Call]]:
+    """Each call that draws by itself, inside of the box that counts for it."""
+    found, around = [], list[Call]()
+    for call in calls:
+        if call.name in ("within", "beyond"):
+            around = [call] if call.name == "within" else []
+        else:
+            found.append([*around, call])
+    return found
+
+
+def bands_of(window: Rect, device: Device) -> int:
+    """In how many bands of the device's buffer a window is drawn."""
+    if device.buffer_bands <= 1:
+        return 1
+    form, (width, height) = device.passport.format, host_size(device.passport, device.turn)
+    first, end, length = (window.x, window.right, width) if form.follow == "columns" else (window.y, window.bottom, height)
+    rows = -(-length // device.buffer_bands)
+    return (end - 1) // rows - first // rows + 1
 
 
 def change_cost(before: Rendered, now: Rendered, wire: Wire) -> Change:
     """A change as the runtime does it: windows found, everything drawn anew in each of them, and sent."""
     device = now.device
     windows = changes(before, now, link_of(device))
-    total = Cost()
+    if not windows:
+        return Change((), Cost())
+    layers, total = Layers.of(list(now.calls), device.size), Cost()
     for window in windows:
-        seen = rect_from_host(window, device.passport, device.turn)
-        work = _reaching(list(now.calls), device.size, seen)
-        total += replace(wire.window(window), draw_ms=drawing_ms(work, device))
+        work = layers.work(rect_from_host(window, device.passport, device.turn))
+        passes = bands_of(window, device)
+        total += replace(wire.window(window), draw_ms=drawing_ms(Work(work.pixels, work.runs * passes), device))
     return Change(tuple(windows), total)
 
 

@@ -1,6 +1,6 @@
 """What is drawn and sent anew from one state to the next, by the rules of docs/updates.md, as `mosaic/firmware/update.c`."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -149,21 +149,34 @@ def dynamic_calls(rendered: Rendered) -> dict[str, tuple[Call, ...]]:
 
 def changes(before: Rendered, now: Rendered, link: UpdateLink, room: int = ROOM) -> list[Rect]:
     """The windows, as the board addresses them, that differ between two states of one screen."""
-    device, (width, height) = now.device, now.device.size
     old, new = dynamic_calls(before), dynamic_calls(now)
-    windows: list[Rect] = []
-    for ident, calls in new.items():
-        if drawn_alike(old[ident], calls, width, height):
+    return gathered([windows_of(old[ident], calls, now.device, link) for ident, calls in new.items()], link, room)
+
+
+def windows_of(old: Sequence[Call], new: Sequence[Call], device: Device, link: UpdateLink) -> list[Rect]:
+    """The windows of one element: round what it drew and round what it draws; none where that is the same."""
+    width, height = device.size
+    if drawn_alike(old, new, width, height):
+        return []
+    found = []
+    for calls in (old, new):
+        box, _ = reached(calls, width, height)
+        if box is None:
             continue
-        for one in (old[ident], calls):
-            box, _ = reached(one, width, height)
-            if box is None:
-                continue
+        host = rect_to_host(box, device.passport, device.turn)
+        whole = Rect(0, 0, *host_size(device.passport, device.turn))
+        found.append(whole if link.whole else addressable(host, device.passport, device.turn))
+    return found
+
+
+def gathered(by_element: Iterable[Sequence[Rect]], link: UpdateLink, room: int = ROOM) -> list[Rect]:
+    """The windows of several elements, put together where that is cheaper, or where more than `room` would have to be kept."""
+    windows: list[Rect] = []
+    for mine in by_element:
+        for one in mine:
             if len(windows) == room:
                 merge(windows, link, must=True)
-            host = rect_to_host(box, device.passport, device.turn)
-            whole = Rect(0, 0, *host_size(device.passport, device.turn))
-            windows.append(whole if link.whole else addressable(host, device.passport, device.turn))
+            windows.append(one)
     while merge(windows, link):
         pass
     return windows

@@ -60,7 +60,7 @@ def words_of(text: str, values: Values, state: State) -> str:
     return "".join(piece_text(piece, state) for piece in pieces(text, values))
 
 
-def _unit_of(field: Field) -> int:
+def unit_of(field: Field) -> int:
     """By how much a raw value has to change, at least, until something else is shown, whatever the value."""
     value = field.value
     if value.kind == "number":
@@ -76,7 +76,7 @@ def raws_of(field: Field) -> Sequence[int]:
     low, high = value.bounds
     if value.kind in ("time", "duration"):
         # What is shown changes at whole units only, before and behind zero.
-        unit = _unit_of(field)
+        unit = unit_of(field)
         count = (high - low) // unit + 2
         edges = range(-(-low // unit) * unit, high + 1, unit)
         return sorted({low, high, *edges}) if count <= MOST_FORMS else ()
@@ -87,7 +87,7 @@ def raws_of(field: Field) -> Sequence[int]:
 def is_dense(field: Field) -> bool:
     """Whether every number between the lowest and the highest that is shown does occur."""
     value = field.value
-    return value.kind == "number" and value.step <= _unit_of(field) and field.number.decimals <= value.decimals
+    return value.kind == "number" and value.step <= unit_of(field) and field.number.decimals <= value.decimals
 
 
 def number_of(field: Field) -> Number:

@@ -1,8 +1,8 @@
 """What no set of windows can be cheaper than: the dual of covering, raised cell by cell.
 
-Each changed cell is given a worth; if no window that the panel can address holds cells of more worth than it costs, then all worths
-together are at most what any covering costs (weak duality of linear programming). The worth of a cell begins with the cost of its
-pixels and is raised in turn to the most that the windows around it leave.
+Each changed cell is given a worth; if no window that the panel can address holds cells of more worth than it costs, then all
+worths together are at most what any covering costs (weak duality of linear programming). The worth of a cell begins with the cost
+of its pixels and is raised in turn to the most that the windows around it leave.
 
 Cells here are those of a compressed grid: `xs` and `ys` are how many cells of the panel's grid each column and row stands for.
 """
@@ -76,8 +76,8 @@ def raise_worths(
 ) -> tuple[Floats, Whole, int]:
     """What is raised of each cell beyond the cost of its pixels, the window that bound each of them, and the work it took.
 
-    Cells are raised in an `order` (n, 2), once for each of the `shares`, by this share of what is left. Any time is a good time to
-    stop: what has been raised stays true.
+    Cells are raised in an `order` (n, 2), once for each of the `shares`, by this share of what is left. Any time is a good time
+    to stop: what has been raised stays true.
     """
     raised, row_raised = np.zeros(cells.shape), np.zeros(cells.shape[0])
     boxes = np.zeros((order.shape[0], 4), np.int64)

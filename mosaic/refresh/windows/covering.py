@@ -1,8 +1,8 @@
 """The cheapest windows for the pixels that have changed, on the panel's grid and by its link's own costs.
 
-Groups of cells that lie further apart than a window costs are covered by themselves: a window over two of them costs no less than
-one for each. A few cells are covered at best; for many, good sets of windows are looked for, and a bound says how far from the best
-they can be.
+Groups of cells that lie further apart than a window costs are covered by themselves: a window over two of them costs no less
+than one for each. A few cells are covered at best; for many, good sets of windows are looked for, and a bound says how far from
+the best they can be.
 """
 
 from dataclasses import dataclass
@@ -80,10 +80,10 @@ def cut_apart(cells: Cells, reach: float) -> list[Corners]:
     while waiting:
         (top, left, bottom, right), is_same = waiting.pop()
         part = cells[top:bottom, left:right]
-        rows = _stretches(part.any(axis=1), reach)
+        rows = _stretches(np.any(part, axis=1), reach)
         if len(rows) == 1:
-            (first, end), = rows
-            columns = _stretches(part[first:end].any(axis=0), reach)
+            ((first, end),) = rows
+            columns = _stretches(np.any(part[first:end], axis=0), reach)
             boxes = [(top + first, left + a, top + end, left + b) for a, b in columns]
         else:
             boxes = [(top + a, left, top + b, right) for a, b in rows]
@@ -136,7 +136,7 @@ class Coverer:
         right = grid.across * grid.x_px - width - grid.left_px
         bottom = grid.down * grid.y_px - height - grid.top_px
         padded = np.pad(changed, ((grid.top_px, bottom), (grid.left_px, right)))
-        found: Cells = padded.reshape(grid.down, grid.y_px, grid.across, grid.x_px).any(axis=(1, 3))
+        found: Cells = np.any(padded.reshape(grid.down, grid.y_px, grid.across, grid.x_px), axis=(1, 3))
         return found
 
     def cover(self, changed: Cells) -> Cover:
@@ -180,7 +180,7 @@ class Coverer:
         while True:
             size *= 2
             padded = np.pad(cells, ((0, -cells.shape[0] % size), (0, -cells.shape[1] % size)))
-            blocks = padded.reshape(padded.shape[0] // size, size, padded.shape[1] // size, size).any(axis=(1, 3))
+            blocks: Cells = np.any(padded.reshape(padded.shape[0] // size, size, padded.shape[1] // size, size), axis=(1, 3))
             pieces = search.pieces(blocks)
             if len(pieces) <= MOST_PIECES:
                 break

@@ -1,7 +1,7 @@
 """Good sets of windows: pieces are put together where that is cheaper, cut anew in pairs, and stripped of what others hold.
 
-A window is a row (top, left, bottom, right) of an array, in cells of a compressed grid; `xs` and `ys` here are where columns and rows
-begin, in cells of the panel's grid; `price` is (window, row, cell).
+A window is a row (top, left, bottom, right) of an array, in cells of a compressed grid; `xs` and `ys` here are where columns and
+rows begin, in cells of the panel's grid; `price` is (window, row, cell).
 """
 
 import numpy as np
@@ -175,7 +175,10 @@ def _merge(boxes: Whole, n: int, xs: Floats, ys: Floats, price: Floats, times: W
 def _cut_anew(
     cells: Cells, boxes: Whole, i: int, j: int, xs: Floats, ys: Floats, price: Floats, times: Whole, found: Whole
 ) -> tuple[float, int]:
-    """What is saved by the best one or two windows in place of window i, or of i and j, by one straight cut; they go into `found`."""
+    """What is saved by the best one or two windows in place of window i, or of i and j, by one straight cut; and how many.
+
+    They go into `found`.
+    """
     old = cost(boxes[i], xs, ys, price)
     _count(boxes[i], times, -1)
     box = boxes[i].copy()

@@ -1,0 +1,1 @@
+"""A device's day on a time line: what its program reads, draws, sends and waits for, in virtual time."""
