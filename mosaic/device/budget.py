@@ -145,11 +145,14 @@ def send_s(device: Device, frame: tuple[Part, ...]) -> Fraction:
 
 
 def frame_budget(device: Device, content: Content) -> Budget:
+    """The worst step of the schedule, where there is one; else a whole frame."""
+    worst = content.parts("frame")
+    if worst:
+        return Budget("frame", "Frame time", "ms", worst, device.frame_time_limit_ms, "no limit set")
     parts = [BudgetPart("send", float(send_s(device, content.frame) * 1000), "computed")]
     if device.passport.refresh:
         mode = device.passport.refresh[0]
         parts.append(BudgetPart(f"refresh, {mode.name}", mode.time_ms, basis_of(mode.basis)))
-    parts += content.parts("frame")
     return Budget("frame", "Frame time", "ms", tuple(parts), device.frame_time_limit_ms, "no limit set")
 
 

@@ -55,18 +55,26 @@ SENDING_RULES: Rules = (sending.program_sends_otherwise, sending.arrays_of_anoth
 
 MOUNTING_RULES: Rules = (mounting.bezel_hides_pixels,)
 
+BUFFER_RULES: Rules = (memory.scan_needs_its_frame, memory.scan_starves_memory, memory.frame_buffer_larger_than_ram)
+
+FRAME_RULES: Rules = (limits.frame_time_over_limit,)
+
 LIMIT_RULES: Rules = (
-    memory.scan_needs_its_frame,
-    memory.scan_starves_memory,
-    memory.frame_buffer_larger_than_ram,
     memory.tables_larger_than_ram,
     memory.contents_larger_than_flash,
-    limits.frame_time_over_limit,
     limits.updates_follow_too_closely,
     limits.energy_over_limit,
 )
 
-DEVICE_RULES: Rules = (*WIRING_RULES, *SETUP_CARD_RULES, *SENDING_RULES, *MOUNTING_RULES, *LIMIT_RULES)
+DEVICE_RULES: Rules = (
+    *WIRING_RULES,
+    *SETUP_CARD_RULES,
+    *SENDING_RULES,
+    *MOUNTING_RULES,
+    *BUFFER_RULES,
+    *FRAME_RULES,
+    *LIMIT_RULES,
+)
 
 PICTURE_RULES: tuple[Callable[[PictureSubject], list[Finding]], ...] = (
     pictures.one_color_only,

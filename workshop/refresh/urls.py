@@ -2,11 +2,15 @@
 
 from django.urls import path
 
-from workshop.refresh import views
+from workshop.refresh import schedule_views, views, window_views
 
 urlpatterns = [
     path("refresh/", views.speed, name="refresh"),
     path("refresh/buffers/", views.buffers, name="buffers"),
     path("refresh/links/", views.links, name="links"),
+    path("refresh/windows/", window_views.windows, name="windows"),
+    path("refresh/schedule/", schedule_views.schedule, name="schedule"),
+    path("refresh/schedule/keep/", schedule_views.keep, name="keep-schedule"),
+    path("refresh/schedule/fix/", schedule_views.fix, name="fix-schedule"),
     path("refresh/take/", views.take, name="take-plan"),
 ]

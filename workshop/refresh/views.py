@@ -35,12 +35,12 @@ from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
+from workshop.refresh.tabs import PAGES, tabs_of
 from workshop.stations.exchange import shown_screens
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import Overview, overview_of
-from workshop.stations.station import ShownScreen, Tab
+from workshop.stations.station import ShownScreen
 
-PAGES = (("refresh", "Draw speed"), ("buffers", "Buffers"), ("links", "Links"))
 _speeds = ByteCache("speeds", 2**20)
 
 
@@ -52,10 +52,6 @@ class Speed:
     elements: list[ElementCost]
     changes: list[tuple[str, Change]]
     kinds: list[KindSpeed]
-
-
-def tabs_of(build: Build, here: str) -> list[Tab]:
-    return [Tab(name, reverse(slug, args=[build.pk]), slug == here) for slug, name in PAGES]
 
 
 def speed_of(screen: ShownScreen, device: Device) -> Speed:

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.urls import reverse
 
+from mosaic.behaviour.recording import happenings
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.screens.texts import texts_in
@@ -13,7 +14,14 @@ from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
-from workshop.screens.behaviour_services import behaviour_files, behaviour_item, run_files
+from workshop.screens.behaviour_services import (
+    behaviour_files,
+    behaviour_item,
+    behaviour_key,
+    machine_of_build,
+    plans_of,
+    run_files,
+)
 from workshop.screens.documents import (
     BehaviourDocument,
     DesignDocument,
@@ -25,7 +33,7 @@ from workshop.screens.documents import (
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures, states_of
-from workshop.stations.station import File, Item, Pixels, ShownScreen, Station
+from workshop.stations.station import File, Item, Living, Pixels, ShownScreen, Station
 
 
 class ScreensStation(Station):
@@ -60,6 +68,17 @@ class ScreensStation(Station):
             image = reverse("screen-glass", args=[build.pk, row.pk, key]) + f"?revision={row.head_id}"
             found.append(ShownScreen(row.ref, row.name, row.url, image, key, rendered, states))
         return found
+
+    def living(self, build: Build, device: Device) -> Living | None:
+        plans = plans_of(build, device)
+        if not plans:
+            return None
+        machine = machine_of_build(build, device)
+        runs = tuple(
+            (row.ref, row.name, tuple(happenings(row.record, machine)[0])) for row in shelf.of_kind(build, RecordingDocument)
+        )
+        names = {row.ref: row.name for row in shelf.of_kind(build, ScreenDocument)}
+        return Living(behaviour_key(build, device), machine, plans, names, runs)
 
     def texts(self, build: Build) -> list[str]:
         design = design_of(build)

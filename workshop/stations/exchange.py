@@ -9,7 +9,7 @@ from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
 from workshop.documents.models import Document
 from workshop.stations import stations
-from workshop.stations.station import Pixels, ShownScreen
+from workshop.stations.station import Living, Pixels, ShownScreen
 
 
 def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
@@ -31,6 +31,11 @@ def offered_lettering(build: Build, device: Device, ref: str, scale: float = 1.0
 def shown_screens(build: Build, device: Device) -> list[ShownScreen]:
     """All screens of a build that can be drawn, as the stations have them."""
     return [screen for station in stations() for screen in station.shown_screens(build, device)]
+
+
+def living(build: Build, device: Device) -> Living | None:
+    """What a build does; None where there is nothing to run."""
+    return next((found for s in stations() if (found := s.living(build, device)) is not None), None)
 
 
 def offered_texts(build: Build) -> list[str]:

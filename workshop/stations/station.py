@@ -4,18 +4,21 @@ A station imports builds, documents, jobs and this, never another station. What 
 `Item.offers`, `pixels` and `cells`; references name documents, such as `figure-12`.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
 import numpy as np
 import numpy.typing as npt
 
+from mosaic.behaviour.machine import Machine
+from mosaic.behaviour.state import Happening
 from mosaic.device.budget import Need
 from mosaic.device.device import Device
 from mosaic.findings.rules import Rules
 from mosaic.lettering.glyph import Lettering
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.plan import Plan
 from mosaic.screens.rendering import Rendered
 from mosaic.strips.cells import Cell
 from mosaic.values.states import State
@@ -102,6 +105,20 @@ class ShownScreen:
     states: tuple[State, ...]
 
 
+@dataclass(frozen=True, eq=False)
+class Living:
+    """What a build does, as other stations may run it: its machine, screens that can be drawn by reference, and their names.
+
+    `runs` are those that were kept: (reference, name, what happened, with ms). `key` is that of everything that it depends on.
+    """
+
+    key: str
+    machine: Machine
+    plans: Mapping[str, Plan]
+    names: Mapping[str, str]
+    runs: tuple[tuple[str, str, tuple[tuple[int, Happening], ...]], ...]
+
+
 @dataclass(frozen=True)
 class File:
     """A file for the maker's program, read back before it is given out."""
@@ -141,6 +158,10 @@ class Station:
     def shown_screens(self, build: Build, device: Device) -> list[ShownScreen]:
         """Screens that can be drawn, with all their states."""
         return []
+
+    def living(self, build: Build, device: Device) -> Living | None:
+        """What the build does; None where this station does not know it, or there is nothing to run."""
+        return None
 
     def cells(self, build: Build, device: Device, ref: str) -> tuple[Cell, ...] | None:
         """The cells that a reference names; None where it is none of this station's."""

@@ -116,6 +116,7 @@ class Day:
     steps : drawings. merged : changes that had to wait for the panel or the link, and were drawn together with later ones.
     worst : the step that took longest. away_ns : the longest time from one look at touch and buttons to the next, and why.
     lags : (input in ns, when its effect stood on the glass in ns).
+    first : the one with which it begins, which is not among them unless there is no other.
     by_element : bytes and ns on the link, by element: (name, changes, bytes, ns).
     log : the first events.
     """
@@ -129,6 +130,7 @@ class Day:
     clocks: int = 0
     windows: int = 0
     merged: int = 0
+    first: Step | None = None
     worst: Step | None = None
     away_ns: int = 0
     away: str = ""
@@ -185,6 +187,7 @@ class _Run:
         self.touched_at: int | None = None
         self.asked: int | None = None
         self.polled, self.longest, self.why = 0, 0, ""
+        self.drawn = 0
         self.counts: dict[int, list[Any]] = {}  # (step, how often), by the step's identity: scenes keep theirs
         self.state, effects = begin(machine)
         self.screen, self.shown = self.state.screen, None  # type: tuple[int, Look]
@@ -283,12 +286,13 @@ class _Run:
 
     def read(self, source: _Source) -> None:
         day = source.day
+        every = source.every * self.program.slower(source.due // MS)
         late = self.now - source.due
-        missed = late // source.every
+        missed = late // every
         day.latest_ns = max(day.latest_ns, late)
         day.missed += missed
         day.reads += 1
-        source.due += (missed + 1) * source.every
+        source.due += (missed + 1) * every
         begin = self.now
         reading = reading_at(day.value, begin // MS)
         if source.blocks and self.program.splits:
@@ -340,7 +344,7 @@ class _Run:
         for number, count in self.unseen.items():
             self.by_number[number].day.unseen += count - 1
         self.unseen.clear()
-        self.next_draw = begin + self.program.least_ms * MS
+        self.next_draw = begin + self.program.least_ms * MS * self.program.slower(begin // MS)
         if self.asked is not None:
             self.day.lags.append((self.asked, max(self.link_free, self.panel_free)))
             self.asked = None
@@ -377,7 +381,10 @@ class _Run:
             self.log("refresh", sent, self.panel_free, one.name)
         if self.now - begin > self.longest:
             self.longest, self.why = self.now - begin, f"{one.name} is drawn and sent"
+        self.drawn += 1
         counted = self.counts.get(id(one))
+        if day.first is None:
+            day.first = one
         if counted is None:
             self.counts[id(one)] = [one, 1]
         else:
@@ -391,12 +398,13 @@ class _Run:
             day.sent_bytes += count * one.sent_bytes
             day.clocks += count * one.clocks
             day.windows += count * one.windows
-            if day.worst is None or one.total_ns > day.worst.total_ns:
+            is_more = count > 1 or one is not day.first
+            if is_more and (day.worst is None or one.total_ns > day.worst.total_ns):
                 day.worst = one
             for ident, name, size, ns in one.by:
                 _, times, before, spent = day.by_element.get(ident, (name, 0, 0, 0))
                 day.by_element[ident] = (name, times + count, before + count * size, spent + count * ns)
-        day.lost = self.state.lost
+        day.worst, day.lost = day.worst or day.first, self.state.lost
         return day
 
     # The program's round
@@ -462,6 +470,7 @@ def run_day(
     *,
     inputs: Sequence[tuple[int, Happening]] = (),
     bins: int = 96,
+    most_steps: int | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Day:
     """The first `length_ms` of a device's life.
@@ -470,6 +479,7 @@ def run_day(
     ----------
     inputs : (ms, what somebody does), in order; readings and passing time among them are left out, for they come by themselves.
     bins : into how many stretches the day is divided.
+    most_steps : the day ends before its time after so many drawings; None for no limit.
     progress : is told ms that have passed, and all of them, a hundred times.
     """
     run = _Run(machine, scene, program, length_ms * MS, bins)
@@ -477,6 +487,8 @@ def run_day(
     told = 0
     while run.now < run.length:
         run.round_(waiting)
+        if most_steps is not None and run.drawn >= most_steps:
+            break
         run.wait(waiting)
         if progress is not None and run.now - told >= run.length // 100:
             told = run.now

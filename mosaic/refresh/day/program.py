@@ -8,6 +8,8 @@ from msgspec import Meta
 from mosaic.values.value import ValueId
 
 MOST_OWN = 200
+DAY_MIN = 1440
+Minute = Annotated[int, Meta(ge=0, le=DAY_MIN - 1)]
 
 
 @dataclass(frozen=True)
@@ -21,6 +23,8 @@ class Program:
     sends_itself : the link sends while the program goes on (DMA); otherwise the program waits for the last byte.
     least_ms : from one drawing to the next at least; what has changed meanwhile is drawn together.
     refresh : which of an e-paper's ways to refresh is taken, by number.
+    night_from_min, night_to_min, night_slower : from when to when, in minutes since the start, counted as midnight, everything is
+        read and drawn so many times as rarely; 1 for no difference.
     """
 
     every: Annotated[tuple[tuple[ValueId, Annotated[int, Meta(ge=1, le=86_400_000)]], ...], Meta(max_length=MOST_OWN)] = ()
@@ -28,4 +32,22 @@ class Program:
     sends_itself: bool = False
     least_ms: Annotated[int, Meta(ge=0, le=86_400_000)] = 0
     refresh: Annotated[int, Meta(ge=0, le=31)] = 0
+    night_from_min: Minute = 1320
+    night_to_min: Minute = 360
+    night_slower: Annotated[int, Meta(ge=1, le=1000)] = 1
     form: Literal[1] = 1
+
+    def is_night(self, ms: int) -> bool:
+        """Whether a moment, in ms since midnight, is of the night; one that begins and ends at the same minute has none.
+
+        >>> Program().is_night(21 * 3_600_000), Program().is_night(22 * 3_600_000), Program().is_night(6 * 3_600_000)
+        (False, True, False)
+        """
+        minute = ms // 60_000 % DAY_MIN
+        if self.night_from_min <= self.night_to_min:
+            return self.night_from_min <= minute < self.night_to_min
+        return minute >= self.night_from_min or minute < self.night_to_min
+
+    def slower(self, ms: int) -> int:
+        """How many times as rarely everything is done at a moment."""
+        return self.night_slower if self.night_slower > 1 and self.is_night(ms) else 1
