@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from mosaic.device.bands import band_bytes, band_counts, unit_name
 from mosaic.device.device import Device
 from mosaic.refresh.costs import Wire
-from mosaic.refresh.speed import drawing_ms, runs_ms, why_not_direct
+from mosaic.refresh.pace import runs_ms, work_ms
+from mosaic.refresh.speed import why_not_direct
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.work import Work, work_of
 
@@ -57,7 +58,7 @@ def buffer_choices(rendered: Rendered, wire: Wire, taken_bytes: int) -> list[Buf
     device = rendered.device
     room = device.board.ram_bytes + device.board.external_ram_bytes - taken_bytes
     work: Work = work_of(list(rendered.calls), device.size)
-    drawn, sent = drawing_ms(work, device), wire.frame()
+    drawn, sent = work_ms(work, device, wire.pace), wire.frame()
     size, unit = device.passport.frame_bytes, unit_name(device.passport)
     scan = "the panel has no memory of its own: the board holds the frame" if device.passport.scan is not None else ""
     found = []
@@ -66,7 +67,7 @@ def buffer_choices(rendered: Rendered, wire: Wire, taken_bytes: int) -> list[Buf
     found.append(BufferChoice(0, "no buffer", 0, 1, from_flash, room, scan or (why and f"screens cannot be drawn: {why}")))
     for bands in reversed(_shown_bands(device)):
         ram = band_bytes(device.passport, bands)
-        ms = drawn + runs_ms(work.runs, device) * (bands - 1) + sent.wire_ms
+        ms = drawn + runs_ms(work.runs, device, wire.pace) * (bands - 1) + sent.wire_ms
         found.append(BufferChoice(bands, f"{bands} bands of {unit}", ram, bands, ms, room - ram, scan))
     found.append(BufferChoice(1, "a full buffer", size, 1, drawn + sent.wire_ms, room - size))
     found.append(BufferChoice(-1, "two full buffers", 2 * size, 1, max(drawn, sent.wire_ms), room - 2 * size))

@@ -8,6 +8,7 @@ from mosaic.links import Link
 from mosaic.panels.windows import Rect, host_size, rect_to_host
 from mosaic.panels.wire import Part, window_parts
 from mosaic.refresh.direct import Boxes
+from mosaic.refresh.pace import TYPICAL, Pace
 
 NOTHING = Fraction(0)
 
@@ -48,10 +49,11 @@ class Cost:
 
 @dataclass
 class Wire:
-    """What windows cost on a device's link, or on another one; each size is worked out once."""
+    """What windows cost on a device's link, or on another one, at a board's pace; each size is worked out once."""
 
     device: Device
     link: Link
+    pace: Pace = TYPICAL
     known: dict[tuple[int, int], Cost] = field(default_factory=dict)
 
     def sent(self, parts: tuple[Part, ...], pixels: int) -> Cost:
@@ -66,10 +68,12 @@ class Wire:
             clocks += self.link.clocks(part.transactions)
             data_clocks += self.link.clocks(picture) if picture else 0
             gaps += self.link.gaps_s(part.transactions)
-        tick = Fraction(1000, self.link.clock_hz)
+        tick = Fraction(1000, self.link.clock_hz) * self.pace.exact_wire
+        more = Fraction(self.pace.window_us).limit_denominator(1000) / 1000
         return Cost(
-            pixels, 1, setup_bytes, data_bytes, clocks, 0.0, (clocks - data_clocks) * tick, data_clocks * tick, gaps * 1000
-        )
+            pixels, 1, setup_bytes, data_bytes, clocks, 0.0, (clocks - data_clocks) * tick + more, data_clocks * tick,
+            gaps * 1000 * self.pace.exact_wire,
+        )  # fmt: skip
 
     def window(self, window: Rect) -> Cost:
         """A window, as the board addresses it."""

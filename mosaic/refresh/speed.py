@@ -18,11 +18,12 @@ from mosaic.device.device import Device
 from mosaic.panels.windows import Rect, addressable, host_size, rect_from_host, rect_to_host
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.direct import direct_boxes
+from mosaic.refresh.pace import runs_ms, work_ms
 from mosaic.screens.calls import Call
 from mosaic.screens.plan import reached_by
 from mosaic.screens.rendering import Rendered
 from mosaic.screens.updates import changes, link_of
-from mosaic.screens.work import RUN_CYCLES, Work, cycles, work_of
+from mosaic.screens.work import Work, work_of
 
 Slug = Literal["direct", "pages", "full", "double"]
 PAGE_ROWS = 8
@@ -41,16 +42,6 @@ class Way:
     cost: Cost = field(default=Cost())
     total_ms: float = 0.0
     why_not: str = ""
-
-
-def drawing_ms(work: Work, device: Device) -> float:
-    """ms of drawing into a buffer; typical."""
-    return cycles(work, device.passport.format) / (device.board.cpu_mhz * 1000)
-
-
-def runs_ms(runs: int, device: Device) -> float:
-    """ms of finding runs, without laying pixels; typical."""
-    return runs * RUN_CYCLES / (device.board.cpu_mhz * 1000)
 
 
 def why_not_direct(device: Device) -> str:
@@ -77,20 +68,20 @@ def frame_ways(rendered: Rendered, wire: Wire) -> dict[Slug, Way]:
     device = rendered.device
     calls = list(rendered.calls)
     work = work_of(calls, device.size)
-    drawn, sent = drawing_ms(work, device), wire.frame()
+    drawn, sent = work_ms(work, device, wire.pace), wire.frame()
     found: dict[Slug, Way] = {}
     why = why_not_direct(device)
     if why:
         found["direct"] = Way("direct", why_not=why)
     else:
         boxes = direct_boxes(calls, device.size)
-        cost = replace(wire.boxes(boxes), draw_ms=runs_ms(sum(boxes.values()), device))
+        cost = replace(wire.boxes(boxes), draw_ms=runs_ms(sum(boxes.values()), device, wire.pace))
         found["direct"] = Way("direct", 0, 1, cost, cost.draw_ms + cost.wire_ms)
     bands = page_bands(device, 1)
     if device.passport.scan is not None or bands is None or bands < 2:
         found["pages"] = Way("pages", why_not=why if device.passport.scan is not None else "a frame cannot be cut into bands")
     else:
-        again = runs_ms(work.runs, device) * (bands - 1)
+        again = runs_ms(work.runs, device, wire.pace) * (bands - 1)
         cost = replace(sent, draw_ms=drawn + again)
         found["pages"] = Way("pages", band_bytes(device.passport, bands), bands, cost, cost.draw_ms + cost.wire_ms)
     whole = replace(sent, draw_ms=drawn)
@@ -160,7 +151,7 @@ def change_cost(before: Rendered, now: Rendered, wire: Wire) -> Change:
     for window in windows:
         work = layers.work(rect_from_host(window, device.passport, device.turn))
         passes = bands_of(window, device)
-        total += replace(wire.window(window), draw_ms=drawing_ms(Work(work.pixels, work.runs * passes), device))
+        total += replace(wire.window(window), draw_ms=work_ms(Work(work.pixels, work.runs * passes), device, wire.pace))
     return Change(tuple(windows), total)
 
 
@@ -183,11 +174,11 @@ def element_costs(rendered: Rendered, wire: Wire) -> list[ElementCost]:
         calls = list(one.calls)
         work = work_of(calls, device.size)
         boxes = direct_boxes(calls, device.size) if direct else None
-        cost = replace(wire.boxes(boxes), draw_ms=runs_ms(sum(boxes.values()), device)) if boxes is not None else None
+        cost = replace(wire.boxes(boxes), draw_ms=runs_ms(sum(boxes.values()), device, wire.pace)) if boxes is not None else None
         mine = rendered.traces.get(one.element.id)
-        buffered = Cost(draw_ms=drawing_ms(work, device))
+        buffered = Cost(draw_ms=work_ms(work, device, wire.pace))
         if mine is not None and mine.any():
-            buffered = replace(wire.window(_around(mine, device)), draw_ms=drawing_ms(work, device))
+            buffered = replace(wire.window(_around(mine, device)), draw_ms=work_ms(work, device, wire.pace))
         found.append(ElementCost(one.element.id, rendered.kit.called(one.element), buffered, cost))
     return found
 

@@ -220,7 +220,7 @@ def _table_of(block: Block, sheet: Sheet) -> str:
     return "\n".join([*lines, "    }", "}"])
 
 
-def _function(block: Block, writer: CWriter) -> str:
+def function_of(block: Block, writer: CWriter) -> str:
     lines: list[str] = []
     for ways in block.spots:
         inner = writer.spot(ways)
@@ -230,7 +230,7 @@ def _function(block: Block, writer: CWriter) -> str:
     return f"static void {block.name}(const draw_surface *s{values}) {{\n{body}\n}}"
 
 
-def _data(sheet: Sheet) -> str:
+def data_of(sheet: Sheet) -> str:
     out = []
     for table in sheet.fonts.values():
         letters = ",\n".join(
@@ -285,8 +285,11 @@ int32_t {name}_changes(const screen_values *before, const screen_values *now, up
 }}"""
 
 
-def c_source(rendered: Rendered, title: str) -> str:
-    """The source file: tables, and a function that draws the screen on whatever surface it is given."""
+def c_source(rendered: Rendered, title: str, *, separate: bool = False) -> str:
+    """The source file: tables, and a function that draws the screen on whatever surface it is given.
+
+    `separate` makes a function of each element, also of those that are a single call.
+    """
     sheet = sheet_of(rendered, title)
     writer = CWriter(sheet, names_of(rendered.kit.design))
     functions, lines = [], []
@@ -295,14 +298,14 @@ def c_source(rendered: Rendered, title: str) -> str:
         if is_table(block):
             functions.append(_table_of(block, sheet))
             lines.append(f"    {block.name}(s);")
-        elif len(block.calls) > 1 or block.is_dynamic:
-            functions.append(_function(block, writer))
+        elif separate or len(block.calls) > 1 or block.is_dynamic:
+            functions.append(function_of(block, writer))
             lines.append(f"    {block.name}(s{', v' if block.is_dynamic else ''});")
         else:
             lines += [f"    {line}" for line in writer.calls(block.calls)]
     values = ", const screen_values *v" if sheet.is_dynamic else ""
     changes = _changes(sheet) if sheet.is_dynamic else ""
-    data = _data(sheet)
+    data = data_of(sheet)
     body = "\n".join(lines)
     needed = ['"show.h"', '"maps.h"'] if sheet.is_dynamic else []
     includes = "".join(f"\n#include {file}" for file in [f'"{sheet.name}.h"', *needed])

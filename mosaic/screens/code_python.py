@@ -183,8 +183,8 @@ def _data(sheet: Sheet) -> str:
     return "".join(out)
 
 
-def python_source(rendered: Rendered, title: str) -> str:
-    """A module that draws the screen with `draw.py` beside it."""
+def python_source(rendered: Rendered, title: str, *, separate: bool = False) -> str:
+    """A module that draws the screen with `draw.py` beside it; `separate` makes a function of each element."""
     sheet, device = sheet_of(rendered, title), rendered.device
     fmt, (width, height) = device.passport.format, host_size(device.passport, device.turn)
     seen_width, seen_height = device.size
@@ -193,9 +193,10 @@ def python_source(rendered: Rendered, title: str) -> str:
     for block in sheet.blocks:
         lines.append(f"    # {block.words}")
         inner = [line for ways in block.spots for line in writer.spot(ways)]
-        if block.is_dynamic:
-            functions.append("\n".join([f"def {block.name}(s, v):", *(f"    {line}" for line in inner)]) + "\n\n\n")
-            inner = [f"{block.name}(s, v)"]
+        if block.is_dynamic or separate:
+            given = "s, v" if block.is_dynamic else "s"
+            functions.append("\n".join([f"def {block.name}({given}):", *(f"    {line}" for line in inner)]) + "\n\n\n")
+            inner = [f"{block.name}({given})"]
         lines += [f"    {line}" for line in inner]
     lay, turn = byte_layout(fmt, width, height), turn_number(rendered)
     if isinstance(fmt, IndexedFormat):

@@ -16,7 +16,8 @@ from mosaic.behaviour.transitions import allowed, strip
 from mosaic.panels.windows import Rect, addressable, host_size, rect_from_host, rect_to_host
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.day.engine import Look, Step, Values
-from mosaic.refresh.speed import Layers, bands_of, drawing_ms
+from mosaic.refresh.pace import work_ms
+from mosaic.refresh.speed import Layers, bands_of
 from mosaic.screens.calls import Call
 from mosaic.screens.kit import text_of
 from mosaic.screens.moments import typical_state
@@ -286,7 +287,7 @@ class ScreenLooks:
             for window in windows:
                 work = self.layers.work(rect_from_host(window, device.passport, device.turn))
                 passes = bands_of(window, device)
-                once = drawing_ms(Work(work.pixels, work.runs * passes), device)
+                once = work_ms(Work(work.pixels, work.runs * passes), device, self.wire.pace)
                 total += replace(self.wire.window(window), draw_ms=once)
             found = self._kept(self.costs, windows, total)
         return found

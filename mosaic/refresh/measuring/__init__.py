@@ -1,0 +1,1 @@
+"""A list of drawings that the maker's own board times, and what its answers say about it."""
