@@ -16,6 +16,10 @@ SOFT_CYCLES = 20
 """Cycles of a small processor for one bit that a program sets and clocks by itself. Typical: 10 to 40 by how it is written."""
 
 
+NOT_BY_ITSELF = ("rgb", "uart")
+"""Links that are fed in another way than by a block of bytes that is sent and forgotten."""
+
+
 @dataclass(frozen=True)
 class LinkSpeed:
     """A frame on a link.
@@ -35,6 +39,13 @@ class LinkSpeed:
     by_program: bool = False
     is_here: bool = False
     why_not: str = ""
+
+    @property
+    def dma_ms(self) -> float | None:
+        """Of a frame that is sent without the program, with no gaps between bytes; None where that cannot be."""
+        if self.by_program or self.why_not or self.kind in NOT_BY_ITSELF:
+            return None
+        return float(self.frame.setup_ms + self.frame.data_ms)
 
 
 def _lines(device: Device, kind: str) -> tuple[str, ...]:

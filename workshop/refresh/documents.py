@@ -1,6 +1,12 @@
-"""What station 6 keeps: how the maker's program goes about its day."""
+"""What station 6 keeps: how the maker's program goes about its day, and how fast the board was measured to be."""
 
+from typing import Any
+
+from mosaic.device.device import Device
+from mosaic.refresh.costs import Wire
 from mosaic.refresh.day.program import Program
+from mosaic.refresh.measuring.record import Benchmark
+from mosaic.refresh.pace import TYPICAL
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
@@ -13,6 +19,28 @@ class ScheduleDocument(Document):
 
     class Meta:
         proxy = True
+
+
+class BenchmarkDocument(Document):
+    """What the maker's own board was measured to do."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "benchmark", "benchmark", Benchmark, "benchmark", True
+
+    class Meta:
+        proxy = True
+
+
+def wire_of(build: Build, device: Device) -> Wire:
+    """The build's link, at the pace of its board as far as that was measured."""
+    row = shelf.single(build, BenchmarkDocument)
+    return Wire(device, device.link, row.record.pace_for(device) if row else TYPICAL)
+
+
+def wire_part(wire: Wire) -> tuple[Any, ...]:
+    """What keys need of a wire: board, link, buffer and pace."""
+    device, pace = wire.device, wire.pace
+    board = (device.board.slug, device.board.cpu_mhz, device.link_kind, device.clock_hz, device.buffer_bands)
+    return (*board, pace.run, pace.pixel, pace.wire, pace.window_us)
 
 
 def program_of(build: Build) -> Program | None:

@@ -23,14 +23,14 @@ from workshop.jobs.kinds import JobKind
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
 from workshop.memory import ByteCache
-from workshop.refresh.documents import program_of
+from workshop.refresh.documents import program_of, wire_of, wire_part
 from workshop.stations.exchange import living
 from workshop.stations.station import Item, Living
 
 LENGTHS = {"minute": 60_000, "hour": 3_600_000, "day": 86_400_000}
 MOST_AT_ONCE = 12_000
 """Readings and ticks that a page waits for; more are a worker's."""
-QUICK_MS, QUICK_STEPS = 60_000, 60
+QUICK_MS, QUICK_STEPS = 600_000, 60
 DAY = "day"
 _days = ByteCache("days", 8 * 2**20)
 
@@ -55,37 +55,32 @@ def readings_in(life: Living, program: Program, length_ms: int) -> int:
     return count + (length_ms // 100 if ticks else 0)
 
 
-def day_key(life: Living, device: Device, program: Program, length_ms: int, run: str) -> str:
+def day_key(life: Living, wire: Wire, program: Program, length_ms: int, run: str) -> str:
     """Key of everything that a day depends on."""
-    board = [device.board.slug, device.board.cpu_mhz, device.link_kind, device.clock_hz, device.buffer_bands]
-    return digest("day 2", life.key, from_record(program), length_ms, run, *board, *panel_part(device))
+    return digest("day 3", life.key, from_record(program), length_ms, run, *wire_part(wire), *panel_part(wire.device))
 
 
-def scene_of(life: Living, device: Device, program: Program) -> DeviceScene:
-    return DeviceScene(life.machine, life.plans, life.names, Wire(device, device.link), program.refresh)
+def scene_of(life: Living, wire: Wire, program: Program) -> DeviceScene:
+    return DeviceScene(life.machine, life.plans, life.names, wire, program.refresh)
 
 
-def run(
-    life: Living,
-    device: Device,
-    program: Program,
-    length_ms: int,
-    ref: str = "",
-    progress: Callable[[int, int], None] | None = None,
-) -> DayFigures:
+Told = Callable[[int, int], None]
+
+
+def run(life: Living, wire: Wire, program: Program, length_ms: int, ref: str = "", progress: Told | None = None) -> DayFigures:
     """A day, run now."""
     inputs = next((happened for known, _, happened in life.runs if known == ref), ())
-    scene = scene_of(life, device, program)
+    scene = scene_of(life, wire, program)
     day = run_day(life.machine, scene, program, length_ms, inputs=inputs, progress=progress)
     _with_screens(day, life, scene)
     return figures_of(day, program)
 
 
-def known_day(build: Build, life: Living, device: Device, program: Program, length_ms: int, ref: str) -> DayFigures | None:
+def known_day(build: Build, life: Living, wire: Wire, program: Program, length_ms: int, ref: str) -> DayFigures | None:
     """A day that is short, or that a worker has run already; None where one still has to."""
-    key = day_key(life, device, program, length_ms, ref)
+    key = day_key(life, wire, program, length_ms, ref)
     if readings_in(life, program, length_ms) <= MOST_AT_ONCE:
-        return _days.get_or_make(key, lambda: run(life, device, program, length_ms, ref), _size)
+        return _days.get_or_make(key, lambda: run(life, wire, program, length_ms, ref), _size)
     found: DayFigures | None = _days.get(key)
     if found is None:
         job = build.jobs.filter(kind=DAY, state=Job.State.DONE, result_name=f"{key}.json").first()
@@ -99,9 +94,9 @@ def _size(day: DayFigures) -> int:
     return 20_000 + 300 * (len(day.events) + len(day.stretches))
 
 
-def asked_of(life: Living, device: Device, program: Program, length_ms: int, ref: str) -> dict[str, Any]:
+def asked_of(life: Living, wire: Wire, program: Program, length_ms: int, ref: str) -> dict[str, Any]:
     """What a worker is asked for."""
-    key = day_key(life, device, program, length_ms, ref)
+    key = day_key(life, wire, program, length_ms, ref)
     return {"key": key, "program": from_record(program), "length_ms": length_ms, "run": ref}
 
 
@@ -114,12 +109,12 @@ def make_day(job: Job, progress: Progress) -> Made:
         The build has changed since, so that its day would be another one.
     """
     device = job.build.to_device()
-    life = living(job.build, device)
+    life, wire = living(job.build, device), wire_of(job.build, device)
     program = to_record(job.asked["program"], Program, "the schedule")
     length, ref = job.asked["length_ms"], job.asked["run"]
-    if life is None or day_key(life, device, program, length, ref) != job.asked["key"]:
+    if life is None or day_key(life, wire, program, length, ref) != job.asked["key"]:
         raise BadValueError("the build was changed before its day was run; look at the schedule again")
-    found = run(life, device, program, length, ref, lambda done, total: progress.step(done // 1000, total // 1000))
+    found = run(life, wire, program, length, ref, lambda done, total: progress.step(done // 1000, total // 1000))
     progress.step(length // 1000, length // 1000)
     return Made(msgspec.json.encode(from_record(found)), f"{job.asked['key']}.json", f"{found.steps:,} drawings")
 
@@ -127,9 +122,9 @@ def make_day(job: Job, progress: Progress) -> Made:
 DAYS = JobKind(DAY, "running the day, in seconds", "", "application/json", make_day)
 
 
-def quick_day(life: Living, device: Device, program: Program) -> tuple[DayFigures, DeviceScene]:
-    """The first minute, or as many drawings as a page can wait for; and its scene."""
-    scene = scene_of(life, device, program)
+def quick_day(life: Living, wire: Wire, program: Program) -> tuple[DayFigures, DeviceScene]:
+    """The first ten minutes, or as many drawings as a page can wait for; and its scene."""
+    scene = scene_of(life, wire, program)
     day: Day = run_day(life.machine, scene, program, QUICK_MS, most_steps=QUICK_STEPS, bins=1)
     _with_screens(day, life, scene)
     return figures_of(day, program), scene
@@ -154,16 +149,19 @@ def schedule_item(build: Build, device: Device) -> Item | None:
     life = living(build, device)
     if life is None:
         return None
-    program = kept_program(build, device)
-    key = digest("quick 2", day_key(life, device, program, QUICK_MS, ""))
+    program, wire = kept_program(build, device), wire_of(build, device)
+    key = digest("quick 3", day_key(life, wire, program, QUICK_MS, ""))
 
     def made() -> tuple[tuple[Need, ...], tuple[dict[str, Any], ...], str]:
-        day, _ = quick_day(life, device, program)
+        day, _ = quick_day(life, wire, program)
         found = tuple(from_record(finding) for finding in day_findings(device, day, program))
         worst = day.worst
         if worst is None:
             return (), found, ""
-        needs = [Need("frame", f"drawing {worst.name}", worst.draw_ms, "typical"), Need("frame", "sending it", worst.link_ms)]
+        needs = [
+            Need("frame", f"drawing {worst.name}", worst.draw_ms, "measured" if wire.pace.is_measured else "typical"),
+            Need("frame", "sending it", worst.link_ms),
+        ]
         modes = device.passport.refresh
         if modes:
             mode = modes[min(program.refresh, len(modes) - 1)]

@@ -8,10 +8,10 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.forms import from_record, to_record
 from mosaic.numbers import whole_of
+from mosaic.refresh.costs import Wire
 from mosaic.refresh.day.judging import Tearing, proposals, tearing
 from mosaic.refresh.day.program import DAY_MIN, Program
 from mosaic.refresh.day.summary import DayFigures, Shown
@@ -24,7 +24,7 @@ from workshop.documents import shelf
 from workshop.documents.pages import base_of
 from workshop.jobs import services as jobs
 from workshop.jobs.views import shown as job_shown
-from workshop.refresh.documents import ScheduleDocument
+from workshop.refresh.documents import ScheduleDocument, wire_of
 from workshop.refresh.schedule_services import (
     DAY,
     LENGTHS,
@@ -126,19 +126,21 @@ def schedule(request: HttpRequest, build_id: int) -> HttpResponse:
         except MosaicError as error:
             wrong, status = str(error), 422
     name, length, ref = _length(request.GET, life, tried)
-    columns = [_column("as kept", build, life, device, kept, length, ref)]
+    wire = wire_of(build, device)
+    columns = [_column("as kept", build, life, wire, kept, length, ref)]
     if tried != kept:
-        columns.append(_column("as filled in", build, life, device, tried, length, ref))
+        columns.append(_column("as filled in", build, life, wire, tried, length, ref))
     for subject, column in enumerate(columns):
         if column.day is None:
             job = jobs.start(
                 build=build, owner=request.user, kind=DAY, subject=subject, total=length // 1000,
-                asked=asked_of(life, device, column.program, length, ref),
+                asked=asked_of(life, wire, column.program, length, ref),
             )  # fmt: skip
             context |= job_shown(job)
     shown = next((one for one in reversed(columns) if one.day is not None), None)
     context |= {
-        "columns": columns, "tried": tried, "is_other": tried != kept, "wrong": wrong, "length": name, "run": ref,
+        "columns": columns, "basis": wire.pace.basis, "tried": tried, "is_other": tried != kept,
+        "wrong": wrong, "length": name, "run": ref,
         "sources": _source_rows(life, tried, request.GET), "typed": request.GET if wrong else None,
         "shown": shown, "line": _time_line(shown.day) if shown and shown.day else None,
         "lanes": _lanes(shown.day) if shown and shown.day else None,
@@ -149,9 +151,9 @@ def schedule(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "refresh/schedule.html", context, status=status)
 
 
-def _column(title: str, build: Build, life: Living, device: Device, program: Program, length: int, ref: str) -> Column:
-    day = known_day(build, life, device, program, length, ref)
-    return Column(title, program, day, tearing(device, day) if day is not None else None)
+def _column(title: str, build: Build, life: Living, wire: Wire, program: Program, length: int, ref: str) -> Column:
+    day = known_day(build, life, wire, program, length, ref)
+    return Column(title, program, day, tearing(wire.device, day) if day is not None else None)
 
 
 def _source_rows(life: Living, program: Program, typed: QueryDict) -> list[tuple[Any, str]]:

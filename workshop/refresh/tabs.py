@@ -5,7 +5,14 @@ from django.urls import reverse
 from workshop.builds.models import Build
 from workshop.stations.station import Tab
 
-PAGES = (("refresh", "Draw speed"), ("buffers", "Buffers"), ("links", "Links"), ("windows", "Windows"), ("schedule", "Schedule"))
+PAGES = (
+    ("refresh", "Draw speed"),
+    ("buffers", "Buffers"),
+    ("links", "Links"),
+    ("windows", "Windows"),
+    ("schedule", "Schedule"),
+    ("benchmark", "Benchmark"),
+)
 
 
 def tabs_of(build: Build, here: str) -> list[Tab]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workshop.refresh import schedule_views, views, window_views
+from workshop.refresh import benchmark_views, schedule_views, views, window_views
 
 urlpatterns = [
     path("refresh/", views.speed, name="refresh"),
@@ -12,5 +12,9 @@ urlpatterns = [
     path("refresh/schedule/", schedule_views.schedule, name="schedule"),
     path("refresh/schedule/keep/", schedule_views.keep, name="keep-schedule"),
     path("refresh/schedule/fix/", schedule_views.fix, name="fix-schedule"),
+    path("refresh/benchmark/", benchmark_views.benchmark, name="benchmark"),
+    path("refresh/benchmark/paste/", benchmark_views.paste, name="paste-benchmark"),
+    path("refresh/benchmark/use/", benchmark_views.use, name="use-benchmark"),
+    path("refresh/benchmark/<str:wanted>", benchmark_views.source, name="benchmark-source"),
     path("refresh/take/", views.take, name="take-plan"),
 ]

@@ -9,7 +9,6 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.links.spi import SpiLink
 from mosaic.numbers import whole_of
@@ -35,6 +34,7 @@ from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
+from workshop.refresh.documents import wire_of, wire_part
 from workshop.refresh.tabs import PAGES, tabs_of
 from workshop.stations.exchange import shown_screens
 from workshop.stations.frame import frame_context
@@ -54,19 +54,21 @@ class Speed:
     kinds: list[KindSpeed]
 
 
-def speed_of(screen: ShownScreen, device: Device) -> Speed:
+def speed_of(screen: ShownScreen, wire: Wire) -> Speed:
     """How fast a screen is, kept as long as nothing it depends on changes."""
-    board = [device.board.slug, device.board.cpu_mhz, device.link_kind, device.clock_hz, *panel_part(device)]
+    device = wire.device
 
     def made() -> Speed:
-        wire, rendered = Wire(device, device.link), screen.rendered
+        rendered = screen.rendered
         looks = [(state.name, drawn_in(rendered.plan, state)) for state in screen.states]
         changes = [(name, change_cost(looks[0][1], look, wire)) for name, look in looks[1:]]
-        by_program = Wire(device, SpiLink(soft_clock_hz(device)))
+        by_program = Wire(device, SpiLink(soft_clock_hz(device)), wire.pace)
         kinds = by_kind(rendered, wire, by_program) if device.link_kind == "spi" else []
         return Speed(list(frame_ways(rendered, wire).values()), element_costs(rendered, wire), changes, kinds)
 
-    return _speeds.get_or_make(digest("speed 2", screen.key, *board), made, lambda one: 4000 + 600 * len(one.elements))
+    return _speeds.get_or_make(
+        digest("speed 3", screen.key, *wire_part(wire), *panel_part(device)), made, lambda one: 4000 + 600 * len(one.elements)
+    )
 
 
 def _context(build: Build, overview: Overview, here: str) -> dict[str, Any]:
@@ -86,7 +88,8 @@ def speed(request: HttpRequest, build_id: int) -> HttpResponse:
     shown = _chosen(screens, request.GET.get("s", ""))
     context = {**_context(build, overview, "refresh"), "screens": screens, "shown": shown}
     if shown is not None:
-        found = speed_of(shown, device)
+        wire = wire_of(build, device)
+        found = speed_of(shown, wire)
         worst = max([way.total_ms for way in found.ways], default=1.0) or 1.0
         share = max([_total(one) for one in found.elements], default=1.0) or 1.0
         by_time = sorted(found.elements, key=_total, reverse=True)
@@ -102,7 +105,7 @@ def speed(request: HttpRequest, build_id: int) -> HttpResponse:
                 (shown.rendered.boxes[one.ident], round(0.05 + 0.3 * _total(one) / share, 2), one.name)
                 for one in reversed(by_time)
             ],
-            "refresh_ms": device.passport.refresh[0].time_ms if device.passport.refresh else 0,
+            "basis": wire.pace.basis, "refresh_ms": device.passport.refresh[0].time_ms if device.passport.refresh else 0,
         }  # fmt: skip
     return render(request, "refresh/speed.html", context)
 
@@ -132,11 +135,13 @@ def buffers(request: HttpRequest, build_id: int) -> HttpResponse:
     screens = shown_screens(build, device)
     context = {**_context(build, overview, "buffers"), "screens": screens, "revision": build.revision}
     if screens:
-        slowest = max(screens, key=lambda one: next(way for way in speed_of(one, device).ways if way.slug == "full").cost.draw_ms)
+        wire = wire_of(build, device)
+        slowest = max(screens, key=lambda one: next(way for way in speed_of(one, wire).ways if way.slug == "full").cost.draw_ms)
         ram = next(budget for budget in overview.budgets if budget.slug == "ram")
-        choices = buffer_choices(slowest.rendered, Wire(device, device.link), int(ram.value - device.buffer_bytes))
+        choices = buffer_choices(slowest.rendered, wire, int(ram.value - device.buffer_bytes))
         best, why = recommended(choices, device.board.ram_bytes + device.board.external_ram_bytes)
         context |= {"slowest": slowest, "choices": choices, "best": best, "why": why, "here": device.buffer_bands, "ram": ram}
+        context["basis"] = wire.pace.basis
     return render(request, "refresh/buffers.html", context)
 
 

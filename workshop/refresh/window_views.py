@@ -9,7 +9,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from PIL import Image
 
-from mosaic.device.device import Device
 from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import seen_size_mm
@@ -21,6 +20,7 @@ from workshop.answers import inline_png
 from workshop.builds.pages import own_build
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
+from workshop.refresh.documents import wire_of, wire_part
 from workshop.refresh.tabs import tabs_of
 from workshop.stations.exchange import shown_screens
 from workshop.stations.frame import frame_context
@@ -32,24 +32,24 @@ _steps = ByteCache("windows", 8 * 2**20)
 _coverers = ByteCache("coverers", 2**20)
 
 
-def coverer_of(device: Device) -> Coverer:
+def coverer_of(wire: Wire) -> Coverer:
     """Finds windows for a device; what windows cost is found once."""
-    key = digest("coverer 1", device.board.slug, device.link_kind, device.clock_hz, *panel_part(device))
-    found: Coverer = _coverers.get_or_make(key, lambda: Coverer(Wire(device, device.link)), lambda _: 20_000)
+    key = digest("coverer 2", *wire_part(wire), *panel_part(wire.device))
+    found: Coverer = _coverers.get_or_make(key, lambda: Coverer(wire), lambda _: 20_000)
     return found
 
 
-def steps_of(screen: ShownScreen, device: Device) -> list[tuple[str, str, Compared]]:
+def steps_of(screen: ShownScreen, wire: Wire) -> list[tuple[str, str, Compared]]:
     """(key of the state, its name, what the step from the typical one to it takes)."""
 
     def made() -> list[tuple[str, str, Compared]]:
-        coverer, usual = coverer_of(device), drawn_in(screen.rendered.plan, screen.states[0])
+        coverer, usual = coverer_of(wire), drawn_in(screen.rendered.plan, screen.states[0])
         return [
             (state.key, state.name, compared(usual, drawn_in(screen.rendered.plan, state), coverer))
             for state in screen.states[1:]
         ]
 
-    key = digest("windows 1", screen.key, device.board.slug, device.link_kind, device.clock_hz, *panel_part(device))
+    key = digest("windows 2", screen.key, *wire_part(wire), *panel_part(wire.device))
     found: list[tuple[str, str, Compared]] = _steps.get_or_make(
         key, made, lambda steps: 2000 + sum(one.changed.nbytes for _, _, one in steps)
     )
@@ -77,7 +77,7 @@ def windows(request: HttpRequest, build_id: int) -> HttpResponse:
         **frame_context(overview, "refresh"), "tabs": tabs_of(build, "windows"), "screens": screens, "shown": shown,
     }  # fmt: skip
     if shown is not None:
-        steps = steps_of(shown, device)
+        steps = steps_of(shown, wire_of(build, device))
         wanted = request.GET.get("to", "")
         chosen = next((one for one in steps if one[0] == wanted), steps[0] if steps else None)
         width, height = device.size

@@ -1,5 +1,4 @@
 
-
 import django.db.models.manager
 from django.db import migrations
 
@@ -13,6 +12,21 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
+        migrations.CreateModel(
+            name='BenchmarkDocument',
+            fields=[
+            ],
+            options={
+                'proxy': True,
+                'indexes': [],
+                'constraints': [],
+            },
+            bases=('documents.document',),
+            managers=[
+                ('objects', django.db.models.manager.Manager()),
+                ('everything', django.db.models.manager.Manager()),
+            ],
+        ),
         migrations.CreateModel(
             name='ScheduleDocument',
             fields=[
