@@ -11,7 +11,7 @@ LAG_MS = 100
 """From a touch to its answer: what is shorter feels immediate."""
 STANDS_STILL_MS = 50
 """A reading that holds the program for longer is felt in what moves and in what is touched."""
-WASTED_SHARE = 0.5
+WASTED_SHARE = 0.75
 """Of the pixels that are sent."""
 
 

@@ -1,5 +1,7 @@
 """How fast a screen, an element, a change from state to state is, in four ways: directly, in pages, from one buffer, from two.
 
+Panels that draw by themselves have one more: their own commands.
+
 * directly: each run of a colour is a window of its own; nothing is kept.
 * in pages: a band of rows is kept; the drawing code runs once for each band, and the bands follow each other on the wire.
 * full: one frame is kept; what has changed is drawn into it, and sent.
@@ -18,6 +20,7 @@ from mosaic.device.device import Device
 from mosaic.panels.windows import Rect, addressable, host_size, rect_from_host, rect_to_host
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.direct import direct_boxes
+from mosaic.refresh.own import own_cost
 from mosaic.refresh.pace import runs_ms, work_ms
 from mosaic.screens.calls import Call
 from mosaic.screens.plan import reached_by
@@ -25,7 +28,7 @@ from mosaic.screens.rendering import Rendered
 from mosaic.screens.updates import changes, link_of
 from mosaic.screens.work import Work, work_of
 
-Slug = Literal["direct", "pages", "full", "double"]
+Slug = Literal["direct", "own", "pages", "full", "double"]
 PAGE_ROWS = 8
 
 
@@ -77,6 +80,9 @@ def frame_ways(rendered: Rendered, wire: Wire) -> dict[Slug, Way]:
         boxes = direct_boxes(calls, device.size)
         cost = replace(wire.boxes(boxes), draw_ms=runs_ms(sum(boxes.values()), device, wire.pace))
         found["direct"] = Way("direct", 0, 1, cost, cost.draw_ms + cost.wire_ms)
+    own = own_cost(rendered, wire)
+    if own is not None:
+        found["own"] = Way("own", 0, 1, own, own.draw_ms + own.wire_ms)
     bands = page_bands(device, 1)
     if device.passport.scan is not None or bands is None or bands < 2:
         found["pages"] = Way("pages", why_not=why if device.passport.scan is not None else "a frame cannot be cut into bands")

@@ -17,6 +17,8 @@ from mosaic.refresh.day.engine import Day, Step, run_day
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.day.scene import DeviceScene
 from mosaic.refresh.day.summary import DayFigures, figures_of
+from mosaic.refresh.windows.comparing import wasted_share
+from mosaic.screens.rendering import drawn_in
 from workshop.builds.models import Build
 from workshop.documents.keys import digest, panel_part
 from workshop.jobs.kinds import JobKind
@@ -24,12 +26,13 @@ from workshop.jobs.models import Job
 from workshop.jobs.progress import Made, Progress
 from workshop.memory import ByteCache
 from workshop.refresh.documents import program_of, wire_of, wire_part
-from workshop.stations.exchange import living
+from workshop.stations.exchange import living, shown_screens
 from workshop.stations.station import Item, Living
 
 LENGTHS = {"minute": 60_000, "hour": 3_600_000, "day": 86_400_000}
 MOST_AT_ONCE = 12_000
 """Readings and ticks that a page waits for; more are a worker's."""
+MOST_LOOKED_AT = 4
 QUICK_MS, QUICK_STEPS = 600_000, 60
 DAY = "day"
 _days = ByteCache("days", 8 * 2**20)
@@ -144,17 +147,27 @@ def _with_screens(day: Day, life: Living, scene: DeviceScene) -> None:
             day.worst = step
 
 
+def _wasted(build: Build, device: Device) -> float:
+    """The share of the pixels sent from the typical state to others that has not changed, of a few screens and states."""
+    steps = []
+    for screen in shown_screens(build, device)[:MOST_LOOKED_AT]:
+        usual = drawn_in(screen.rendered.plan, screen.states[0])
+        steps += [(usual, drawn_in(screen.rendered.plan, state)) for state in screen.states[1 : 1 + MOST_LOOKED_AT]]
+    return wasted_share(steps)
+
+
 def schedule_item(build: Build, device: Device) -> Item | None:
     """What the schedule adds to its build: the time of its worst step, and its findings; None where there are no screens."""
     life = living(build, device)
     if life is None:
         return None
     program, wire = kept_program(build, device), wire_of(build, device)
-    key = digest("quick 3", day_key(life, wire, program, QUICK_MS, ""))
+    key = digest("quick 4", day_key(life, wire, program, QUICK_MS, ""))
 
     def made() -> tuple[tuple[Need, ...], tuple[dict[str, Any], ...], str]:
         day, _ = quick_day(life, wire, program)
-        found = tuple(from_record(finding) for finding in day_findings(device, day, program))
+        wasted = 0.0 if device.passport.grid.whole_frames else _wasted(build, device)
+        found = tuple(from_record(finding) for finding in day_findings(device, day, program, wasted))
         worst = day.worst
         if worst is None:
             return (), found, ""

@@ -23,6 +23,8 @@ ANSWER_NS = 2000 * MS
 """What changes so soon after somebody has done something is the answer to it: releases and holds take their time."""
 READ, DRAW, WAIT, LINK, REFRESH = range(5)
 """What a share of the day is spent on: the program reads, draws, or waits for the link; the link sends; the panel refreshes."""
+FINGER_NS = 60 * MS
+"""A finger that was felt no longer ago lies there still: samples of touches are told some twenty ms apart."""
 Look = Hashable
 
 
@@ -115,6 +117,7 @@ class Day:
     bins : for each stretch of `bin_ns`: ns of `READ`, `DRAW`, `WAIT`, `LINK`, `REFRESH`.
     steps : drawings. merged : changes that had to wait for the panel or the link, and were drawn together with later ones.
     worst : the step that took longest. away_ns : the longest time from one look at touch and buttons to the next, and why.
+    overlooked : touches, and levels of buttons and knobs, that came and went while the program did not look.
     lags : (input in ns, when its effect stood on the glass in ns).
     first : the one with which it begins, which is not among them unless there is no other.
     by_element : bytes and ns on the link, by element: (name, changes, bytes, ns).
@@ -134,6 +137,7 @@ class Day:
     worst: Step | None = None
     away_ns: int = 0
     away: str = ""
+    overlooked: int = 0
     lags: list[tuple[int, int]] = field(default_factory=list)
     by_element: dict[str, tuple[str, int, int, int]] = field(default_factory=dict)
     log: list[Event] = field(default_factory=list)
@@ -312,6 +316,29 @@ class _Run:
         self.log("input", at, self.now, happening.what)
         self.happen(happening)
 
+    def looked_at(self, inputs: list[tuple[int, Happening]]) -> list[tuple[int, Happening]]:
+        """What a look at touch and lines finds of what has happened since the last one: how things are now.
+
+        A finger that has left meanwhile was never there, of levels that have come and gone only the last is seen.
+        """
+        count = next((n for n, (at, _) in enumerate(inputs) if at > self.now), len(inputs))
+        due, inputs[:count] = inputs[:count], []
+        found: dict[tuple[str, int], tuple[int, Happening]] = {}
+        for at, one in due:
+            key: tuple[str, int] = (one.what, one.of)
+            if one.what == "lines" and self.machine.behaviour.encoders[one.of].interrupt:
+                key = (f"lines {at}", one.of)  # the program is called at each of them
+            first = found[key][0] if key in found else at
+            if key in found and one.what in ("pin", "lines"):
+                self.day.overlooked += (found[key][1].a, found[key][1].b) != (one.a, one.b)
+            found[key] = first, one
+        touch = found.get(("touch", 0))
+        last = max((at for at, one in due if one.what == "touch"), default=0)
+        if touch is not None and self.now - last > FINGER_NS:
+            del found["touch", 0]
+            self.day.overlooked += 1
+        return sorted(found.values(), key=lambda one: one[0])
+
     def react(self, happen: Callable[[], None]) -> None:
         """Something that may be the answer to what somebody did."""
         before, self.has_changed = self.has_changed, False
@@ -421,9 +448,9 @@ class _Run:
         if self.now - self.polled > self.day.away_ns:
             self.day.away_ns, self.day.away = self.now - self.polled, self.why
         self.polled, self.longest, self.why = self.now, 0, ""
-        while inputs and inputs[0][0] <= self.now:
-            at, happening = inputs.pop(0)
-            self.react(lambda at=at, happening=happening: self.input(at, happening))  # type: ignore[misc]
+        if inputs and inputs[0][0] <= self.now:
+            for at, happening in self.looked_at(inputs):
+                self.react(lambda at=at, happening=happening: self.input(at, happening))  # type: ignore[misc]
         if self.own_due is not None and self.own_due * MS <= self.now:
             self.react(lambda: self.happen(Happening("time")))
         self.draw()

@@ -88,7 +88,8 @@ class DayFigures:
     ----------
     stretches : one after the other. worst : the step that took longest, the first one left out. first : how it began.
     merged : changes that came to one that was waiting. away_ms : for how long at most nobody looked at touch and buttons.
-    lags_ms : from each touch to its answer on the glass. lost : what came about and was not done, for there was too much.
+    lags_ms : from each touch to its answer on the glass. overlooked : touches and levels that came and went unseen.
+    lost : what came about and was not done, for there was too much.
     """
 
     length_ms: int
@@ -104,6 +105,7 @@ class DayFigures:
     away_ms: float
     away: str
     lags_ms: tuple[float, ...]
+    overlooked: int
     lost: int
     first: StepFigures | None = None
     worst: StepFigures | None = None
@@ -160,6 +162,7 @@ def figures_of(day: Day, program: Program) -> DayFigures:
     events = tuple(Shown(one.what, one.begin / MS, one.end / MS, one.name) for one in day.log[:MOST_SHOWN])  # type: ignore[arg-type]
     return DayFigures(
         day.length_ns // MS, tuple(stretches), sources, tuple(elements), events, day.steps, day.sent_bytes, day.clocks,
-        day.windows, day.merged, day.away_ns / MS, day.away, tuple((end - begin) / MS for begin, end in day.lags), day.lost,
+        day.windows, day.merged, day.away_ns / MS, day.away, tuple((end - begin) / MS for begin, end in day.lags), day.overlooked,
+        day.lost,
         _step(day.first), _step(day.worst),
     )  # fmt: skip

@@ -1,5 +1,6 @@
 """What a change of a screen takes: the cheapest windows, the runtime's rectangles, and a whole frame, side by side."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -82,6 +83,15 @@ def compared(before: Rendered, now: Rendered, coverer: Coverer) -> Compared:
     host = to_host(changed.astype(np.uint8), device.passport, device.turn).astype(np.bool_)
     runtime = tuple(changes(before, now, link_of(device)))
     return Compared(changed, coverer.cover(host), runtime, sum(wire.window(one).wire_ms for one in runtime), wire.frame().wire_ms)
+
+
+def wasted_share(changes_: Iterable[tuple[Rendered, Rendered]]) -> float:
+    """Of the pixels that the runtime sends for some changes, the share that has not changed; 0 where nothing is sent."""
+    sent = changed = 0
+    for before, now in changes_:
+        sent += sum(one.pixels for one in changes(before, now, link_of(now.device)))
+        changed += int(differing(before, now).sum())
+    return 1 - changed / sent if sent else 0.0
 
 
 def as_seen(windows: tuple[Rect, ...], now: Rendered) -> list[Rect]:

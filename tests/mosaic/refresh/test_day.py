@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mosaic.behaviour.behaviour import Action, Area, Behaviour, Rule, Trigger
+from mosaic.behaviour.behaviour import Action, Area, Behaviour, Encoder, Rule, Trigger
 from mosaic.behaviour.machine import machine_of
 from mosaic.behaviour.state import Happening
 from mosaic.links import total_s, wire_steps
@@ -131,15 +131,42 @@ def test_own_intervals_of_the_schedule():
 
 
 def test_from_a_touch_to_its_answer():
-    """Touched at 500 while a reading holds the program from 400 to 650: seen at 650, drawn by 652 and sent by 657."""
+    """Touched from 600 on while a reading holds the program from 400 to 650: seen at 650, drawn by 652 and sent by 657."""
     press = Rule("r1", Trigger("press", "a1"), (Action("screen", "screen-2"),))
     behaviour = Behaviour(areas=(Area("a1", "all", width=128, height=64),), rules=(press,))
     values = [source("v1", 400, 250)]
     dev = machine(values, replace(behaviour, touch=replace(behaviour.touch, samples=1)))
     scene = Plain(values)
-    day = run_day(dev, scene, Program(), 1000, inputs=[(500, Happening("touch", 0, 5, 5))])
+    day = run_day(dev, scene, Program(), 1000, inputs=[(ms, Happening("touch", 0, 5, 5)) for ms in (600, 620, 640)])
     assert [screen for screen, _ in scene.asked] == [0, 1]
-    assert day.lags == [(500 * MS, 657 * MS)]
+    assert day.lags == [(600 * MS, 657 * MS)]
+    assert day.overlooked == 0
+
+
+@pytest.mark.parametrize(("last", "seen"), [(590, 1), (589, 0)])
+def test_a_finger_that_has_left_was_never_there(last, seen):
+    """It lies there still if it was felt no more than 60 ms before the program looks, at 650."""
+    press = Rule("r1", Trigger("press", "a1"), (Action("screen", "screen-2"),))
+    behaviour = Behaviour(areas=(Area("a1", "all", width=128, height=64),), rules=(press,))
+    values = [source("v1", 400, 250)]
+    dev = machine(values, replace(behaviour, touch=replace(behaviour.touch, samples=1)))
+    day = run_day(dev, Plain(values), Program(), 1000, inputs=[(last, Happening("touch", 0, 5, 5))])
+    assert (len(day.lags), day.overlooked) == (seen, 1 - seen)
+
+
+def test_edges_of_a_knob_are_lost_while_a_reading_blocks():
+    """Of eight changes of its two lines at 10 ms each, six fall into a reading: only the last level of them is seen."""
+    knob = Encoder("k1", "knob", steps=4)
+    turned = Rule("r1", Trigger("turned up", "k1"), (Action("event", "x1"),))
+    behaviour = Behaviour(encoders=(knob,), rules=(turned,))
+    values = [source("v1", 1000, 60)]
+    lines = [(0, 0), (1, 0), (1, 1), (0, 1)]
+    edges = [(990 + 10 * n, Happening("lines", 0, *lines[n % 4])) for n in range(8)]
+    day = run_day(machine(values, behaviour), Plain(values, 0, 0), Program(), 2000, inputs=edges)
+    # At 1000 the reading begins, with the edge of 1000 in it: those of 1000 to 1060 are looked at together.
+    assert day.overlooked == 6
+    called = machine(values, replace(behaviour, encoders=(replace(knob, interrupt=True),)))
+    assert run_day(called, Plain(values, 0, 0), Program(), 2000, inputs=edges).overlooked == 0
 
 
 @given(st.data())
@@ -236,9 +263,9 @@ def test_steps_cost_what_the_wire_says():
     assert change.cost.clocks == clocks
     assert step[0].end - step[0].begin == pytest.approx(float(total_s(wire_steps(parts, looks.plan.device.link))) * 1e9, abs=1)
     assert day.steps == 61
-    assert day.worst.name == "Clock as a whole"
+    assert (day.first.name, day.worst.name) == ("Clock as a whole", "“Second hand”, “Digits” on Clock")
     whole = Rect(0, 0, *host_size(passport, turn))
-    assert day.worst.clocks == wire.window(whole).clocks
+    assert day.first.clocks == wire.window(whole).clocks
     names = {name: count for name, count, _, _ in day.by_element.values()}
     assert names == {"“Second hand” on Clock": 60, "“Digits” on Clock": 1}
 

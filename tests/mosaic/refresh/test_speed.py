@@ -14,6 +14,7 @@ from mosaic.panels.windows import Rect, host_size
 from mosaic.panels.wire import window_parts
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.direct import direct_boxes
+from mosaic.refresh.own import own_cost
 from mosaic.refresh.speed import by_kind, change_cost, element_costs, frame_ways, scan_bytes_s, why_not_direct
 from mosaic.screens.calls import Call
 from mosaic.screens.rendering import render
@@ -184,3 +185,25 @@ def test_a_panel_that_is_scanned_takes_bandwidth_all_the_time():
     assert scan_bytes_s(device(TFT)) == 0
     ways = frame_ways(render(Screen(), dev, kit_of(dev)), Wire(dev, dev.link))
     assert "no memory of its own" in ways["direct"].why_not
+
+
+def test_a_panel_that_draws_by_itself_takes_short_commands():
+    """A filled box of 100 x 50 is 26 bytes and 5,000 pixels at 20 a microsecond; a slanted line of 100 pixels 26 bytes and 15 a
+    microsecond; a ring, which the panel has no command for, is sent in windows."""
+    dev = device("drawing-tft-800x480")
+    size = {"width": Size("pixels", 100), "height": Size("pixels", 50)}
+    at = {"x": Anchor(plus=10), "y": Anchor(plus=10)}
+    alone = render(Screen(()), dev, kit_of(dev))
+    box = render(Screen((Element("e1", "rectangle", **at, **size),)), dev, kit_of(dev))
+    wire = Wire(dev, dev.link)
+    ground, both = own_cost(alone, wire), own_cost(box, wire)
+    assert ground.sent_bytes == 26
+    assert ground.draw_ms == pytest.approx(800 * 480 / 20 / 1000)
+    assert both.sent_bytes == 52
+    assert both.draw_ms - ground.draw_ms == pytest.approx(0.25)
+    line = render(Screen((Element("e1", "line", **at, **size),)), dev, kit_of(dev))
+    assert own_cost(line, wire).draw_ms - ground.draw_ms == pytest.approx(100 / 15 / 1000)
+    ring = render(Screen((Element("e1", "circle", **at, **size, filled=False),)), dev, kit_of(dev))
+    assert own_cost(ring, wire).windows > 50
+    assert frame_ways(box, wire)["own"].total_ms == pytest.approx(both.draw_ms + both.wire_ms)
+    assert own_cost(render(Screen(()), device(TFT), kit_of(device(TFT))), Wire(device(TFT), device(TFT).link)) is None
