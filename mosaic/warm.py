@@ -2,7 +2,9 @@
 
 import numpy as np
 
+from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.pipeline import convert, fit_stage
+from mosaic.device.device import Device
 from mosaic.drawing import shapes
 from mosaic.drawing.surface import new_surface
 from mosaic.imports.pictures import SourcePicture
@@ -12,6 +14,8 @@ from mosaic.pixels.guess import candidates_for, guess, sizes_of_bytes
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.tone import histogram
+from mosaic.refresh.costs import Wire
+from mosaic.refresh.windows.covering import Coverer
 
 # One panel of each kind of packing and of each kind of task.
 PANELS = (
@@ -38,6 +42,7 @@ def warm() -> None:
     convert(fit_stage(clear, raster, passport, 0), raster, passport, 0, 1.5)
     histogram(fit_stage(plain, raster, passport, 0).linear)
     _draw_everything()
+    _cover()
     data = bytes(range(256)) * 4
     for way in COMPRESSIONS.values():
         way.expand(way.compress(data))
@@ -55,6 +60,14 @@ def _draw_everything() -> None:
     shapes.polygon(s, [(0, 0), (4, 0), (4, 4)], 1)
     shapes.pattern(s, 0, 0, 4, 4, np.ones((1, 1), np.bool_), 1, None)
     shapes.stencil(s, 0, 0, np.ones((2, 2), np.bool_), 1)
+
+
+def _cover() -> None:
+    """Windows for a change, of few pieces and of many."""
+    device = Device(catalogue()["tft-320x240-touch"], 0, boards()["low-power"], "spi", 8_000_000)
+    coverer = Coverer(Wire(device, device.link))
+    for share in (0.0005, 0.3):
+        coverer.cover(np.random.default_rng(1).random((320, 240)) < share)
 
 
 if __name__ == "__main__":

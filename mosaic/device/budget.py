@@ -84,8 +84,9 @@ class Budget:
 
     @property
     def basis(self) -> Basis:
-        """Typical as soon as one part of it is."""
-        return "typical" if any(part.basis == "typical" for part in self.parts) else "computed"
+        """Typical as soon as one part of it is; else measured as soon as one is."""
+        known = {part.basis for part in self.parts}
+        return "typical" if "typical" in known else "measured" if "measured" in known else "computed"
 
 
 @dataclass(frozen=True)

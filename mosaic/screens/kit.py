@@ -225,6 +225,8 @@ class Kit:
         """The colour of each level of a lettering; over a ground that is not one colour, half a pixel of ink decides."""
         ink, ground = settled(ink), None if ground is None else settled(ground)
         bits = font.lettering.bits
+        if bits == 1:  # nothing lies between
+            return None, ink
         if ground is None:
             half = (1 << bits) / 2
             return tuple(ink if level >= half else None for level in range(1 << bits))

@@ -2,6 +2,7 @@
 
 import math
 from bisect import bisect_right
+from collections.abc import Callable
 from functools import lru_cache
 
 from mosaic.values.printing import DAY_S
@@ -53,31 +54,57 @@ def reading_at(value: Value, ms: int) -> Reading:
 
     Values set by hand and sent in are what they were set to last: `at`, or the first that is listed of a text.
     """
-    stand = value.stand_in
-    number = max(0, ms) // stand.every_ms
+    return reader(value)(ms)
+
+
+def reader(value: Value) -> Callable[[int], Reading]:
+    """What gives the readings of a value's stand-in, by ms after the beginning: for those who ask often."""
+    stand, every = value.stand_in, value.stand_in.every_ms
     if stand.by == "list" and stand.listed:
-        return _fitting(value, stand.listed[number % len(stand.listed)])
+        fitting = [_fitting(value, one) for one in stand.listed]
+        return lambda ms: fitting[max(0, ms) // every % len(fitting)]
     if stand.by == "replay" and stand.replayed:
-        at = bisect_right(stand.replayed, ms, key=lambda entry: entry[0]) - 1
-        return stand.replayed[at][1] if at >= 0 else None
+        return lambda ms: _replayed(value, ms)
     if value.kind == "text":
-        return _fitting(value, stand.listed[0] if stand.listed else value.name)
-    low, high = value.bounds
+        always = _fitting(value, stand.listed[0] if stand.listed else value.name)
+        return lambda ms: always
     if stand.by == "walk":
-        return walked(value, number)
+        return lambda ms: walked(value, max(0, ms) // every)
     if stand.by == "clock":
-        seconds = (0 if stand.at is None else stand.at) + number * stand.every_ms // 1000
-        if value.kind == "time":
-            return low + (seconds - low) % (high - low + 1) if (low, high) != (0, DAY_S - 1) else seconds % DAY_S
-        return low + ((seconds if value.kind != "date" else (stand.at or low) + ms // 86_400_000) - low) % (high - low + 1)
-    share = number * stand.every_ms % (stand.period_s * 1000) / (stand.period_s * 1000)
+        return _clock(value)
+    if stand.by in ("ramp", "sine"):
+        return _wave(value)
+    usual = typical(value)
+    return lambda ms: usual
+
+
+def _replayed(value: Value, ms: int) -> Reading:
+    replayed = value.stand_in.replayed
+    at = bisect_right(replayed, ms, key=lambda entry: entry[0]) - 1
+    return replayed[at][1] if at >= 0 else None
+
+
+def _clock(value: Value) -> Callable[[int], Reading]:
+    low, high = value.bounds
+    start, every, span = value.stand_in.at, value.stand_in.every_ms, value.bounds[1] - value.bounds[0] + 1
+    first = 0 if start is None else start
+    if value.kind == "time" and (low, high) == (0, DAY_S - 1):
+        return lambda ms: (first + max(0, ms) // every * every // 1000) % DAY_S
+    if value.kind == "date":
+        return lambda ms: low + ((start or low) + ms // 86_400_000 - low) % span
+    return lambda ms: low + (first + max(0, ms) // every * every // 1000 - low) % span
+
+
+def _wave(value: Value) -> Callable[[int], Reading]:
+    """A ramp, on raw steps, of which the highest has its equal part of the period too; or a sine."""
+    low, high = value.bounds
+    stand, step = value.stand_in, 1 if value.named else value.step
+    every, period, count = stand.every_ms, stand.period_s * 1000, (high - low) // step + 1
     if stand.by == "ramp":
-        # On raw steps, the highest too: each has an equal part of the period.
-        count = (high - low) // (1 if value.named else value.step) + 1
-        return low + min(count - 1, int(share * count)) * (1 if value.named else value.step)
-    if stand.by == "sine":
-        return value.held(round(low + (high - low) * (1 + math.sin(2 * math.pi * share)) / 2))
-    return typical(value)
+        return lambda ms: low + min(count - 1, int(max(0, ms) // every * every % period / period * count)) * step
+    return lambda ms: value.held(
+        round(low + (high - low) * (1 + math.sin(2 * math.pi * (max(0, ms) // every * every % period / period))) / 2)
+    )
 
 
 def _fitting(value: Value, given: int | str | None) -> Reading:

@@ -1,10 +1,13 @@
-"""The Refresh plan by pointer: figures of a screen, a buffer taken, the strip that follows."""
+"""The Refresh plan by pointer and keys: a buffer, a clock, a rate and a benchmark taken, the strip that follows."""
+
+import re
 
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import faults_at_both_widths
 from workshop.builds.models import Build
+from workshop.refresh.benchmark_views import listing_of
 
 pytestmark = pytest.mark.browser
 
@@ -28,4 +31,79 @@ def test_a_buffer_is_taken_and_the_strip_follows(workshop, complaints):
     page.get_by_role("link", name="Links").click()
     expect(page.locator("tr.is-here")).to_contain_text("at hand")
     assert faults_at_both_widths(page) == []
+    assert complaints == []
+
+
+def address(page, name, rest):
+    build = Build.objects.get(name=name)
+    return f"{page.url.split('/builds')[0].rstrip('/')}/builds/{build.pk}/refresh/{rest}"
+
+
+def strip(page, name):
+    return page.locator(".fm-budget", has_text=name).first
+
+
+def test_a_faster_clock_makes_the_frame_shorter(workshop, complaints):
+    page = workshop
+    page.goto(address(page, "Club room screen", "links/"))
+    before = strip(page, "Frame").inner_text()
+    page.get_by_role("button", name=re.compile("^Take it: ")).first.click()
+    expect(page.locator("tr.is-here")).to_contain_text("at hand")
+    expect(strip(page, "Frame")).not_to_have_text(before)
+    assert complaints == []
+
+
+def test_what_a_change_takes_is_seen_on_the_glass(workshop, complaints):
+    page = workshop
+    page.goto(address(page, "Barometer", "windows/"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Dial")
+    ways = page.get_by_role("region", name="Ways to send it")
+    expect(ways).to_contain_text("The runtime’s rectangles")
+    assert page.locator(".fm-overlay rect.is-cheapest").count() > 5
+    assert faults_at_both_widths(page) == []
+    page.get_by_role("link", name="trend rising").click()
+    expect(page.get_by_role("heading", name="Dial: trend rising")).to_be_visible()
+    expect(ways).to_contain_text("times as long")
+    assert complaints == []
+
+
+def test_a_rate_is_tried_by_keys_beside_the_kept_one_and_kept(workshop, complaints):
+    page = workshop
+    page.goto(address(page, "Barometer", "schedule/?length=hour"))
+    assert faults_at_both_widths(page) == []
+    interval = page.get_by_label("pressure: read every, in ms")
+    interval.fill("0")
+    interval.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("The interval of pressure")
+    expect(interval).to_have_value("0")
+    interval.fill("1000")
+    interval.press("Enter")
+    figures = page.get_by_role("region", name="Figures of the day")
+    expect(figures).to_contain_text("as filled in")
+    assert faults_at_both_widths(page) == []
+    page.get_by_role("button", name="Keep as the schedule").click()
+    expect(figures).not_to_contain_text("as filled in")
+    expect(interval).to_have_value("1000")
+    assert [done for done in complaints if "422" not in done] == []
+
+
+def test_a_benchmark_is_pasted_and_the_strip_says_measured(workshop, complaints):
+    page = workshop
+    build = Build.objects.get(name="Barometer")
+    page.goto(address(page, "Barometer", "benchmark/"))
+    assert faults_at_both_widths(page) == []
+    page.get_by_label("What it printed").fill("hello")
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_role("alert")).to_contain_text("No line begins with")
+    expect(page.get_by_label("What it printed")).to_have_value("hello")
+    found = listing_of(build, build.to_device())
+    lines = [f"{row.name} {row.times} {max(1, round(1.5 * row.us * row.times))}" for row in found.rows]
+    text = "\n".join([f"drawing-times 1 {found.key} {len(found.rows)}", *lines, f"end {len(found.rows)}"])
+    page.get_by_label("What it printed").fill(text)
+    page.get_by_role("button", name="Read it").click()
+    expect(page.locator(".fm-facts")).to_contain_text("1.50 times the typical cycles")
+    expect(strip(page, "Frame")).to_contain_text("measured")
+    assert faults_at_both_widths(page) == []
+    page.get_by_role("button", name="Leave it aside").click()
+    expect(strip(page, "Frame")).to_contain_text("typical")
     assert complaints == []

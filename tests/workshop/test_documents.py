@@ -17,6 +17,8 @@ from mosaic.hosted.page import HostPage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
 from mosaic.reduce.recipe import Recipe
+from mosaic.refresh.day.program import Program
+from mosaic.refresh.measuring.record import Benchmark
 from mosaic.screens.screen import Design, Element, Screen, Style
 from mosaic.segments.figure import FigurePlan
 from mosaic.strips.cutting import StripPlan
@@ -51,6 +53,8 @@ EXAMPLES = {
     "design": (Design(), Design((Style("s1", "Quiet"),)), None),
     "behaviour": (Behaviour(), Behaviour((Area("a1", "Out"),)), None),
     "recording": (Recording(), Recording((Reached(20, "touch", "", 5, 9),)), None),
+    "schedule": (Program(), Program(splits=True), None),
+    "benchmark": (Benchmark(1.0, 1.0, 1.0, 0.0, "small", "i2c", 400_000), Benchmark(2.0, 1.0, 1.0, 0.0, "small", "i2c", 1), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

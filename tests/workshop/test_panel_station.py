@@ -81,12 +81,12 @@ class TestStation:
         build = start_build(owner=maker, name="Barometer", panel="tft-240x240-round", board="low-power", link_kind="spi")
         stones = signed_in.get(reverse("build-panel", args=[build.pk])).context["stones"]
         assert [(s.number, s.words) for s in stones] == [
-            (1, "here, 1 must fix"),
+            (1, "here"),
             (2, "not begun"),
             (3, "not begun"),
             (4, "not begun"),
             (5, "not begun"),
-            (6, "not begun"),
+            (6, "1 must fix"),
         ]
 
     def test_legibility_is_that_of_its_place(self, signed_in, build):

@@ -122,13 +122,13 @@ def test_what_cannot_be_is_said_and_stays(build, signed_in, changes, words):
 
 def test_a_long_day_is_a_workers_and_is_shown_when_it_is_done(build, signed_in):
     words = said(page(signed_in, build, length="day"))
-    assert "not run yet" in words
+    assert "a worker runs through them" in words
     job = Job.objects.get(build=build, kind="day")
     carry_out.func(job.pk) if job.state == Job.State.WAITING else None
     job.refresh_from_db()
     assert job.state == Job.State.DONE, job.message
     words = said(page(signed_in, build, length="day"))
-    assert "not run yet" not in words
+    assert "a worker runs through them" not in words
     assert "43,200" in words  # the wind is read every two seconds of a day
 
 

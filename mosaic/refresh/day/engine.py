@@ -13,7 +13,7 @@ from mosaic.behaviour.machine import Machine, age_ms
 from mosaic.behaviour.state import Effect, Happening, Known
 from mosaic.behaviour.step import begin, step
 from mosaic.refresh.day.program import Program
-from mosaic.values.courses import reading_at
+from mosaic.values.courses import reader
 from mosaic.values.value import Reading, Value
 
 MS = 1_000_000
@@ -161,6 +161,7 @@ class _Source:
     every: int
     blocks: int
     day: SourceDay = field(compare=False)
+    read_at: Callable[[int], Reading] = field(compare=False)
 
 
 class _Run:
@@ -176,7 +177,7 @@ class _Run:
             if value.origin.by == "source":
                 every = max(1, own.get(value.id, value.source.every_ms)) * MS
                 self.day.sources.append(SourceDay(value, every))
-                self.sources.append(_Source(0, number, every, value.source.blocks_ms * MS, self.day.sources[-1]))
+                self.sources.append(_Source(0, number, every, value.source.blocks_ms * MS, self.day.sources[-1], reader(value)))
         self.by_number = {source.number: source for source in self.sources}
         self.deaf = [_is_deaf(machine, number) for number in range(len(machine.values))]
         self.now = 0
@@ -195,6 +196,7 @@ class _Run:
         self.counts: dict[int, list[Any]] = {}  # (step, how often), by the step's identity: scenes keep theirs
         self.state, effects = begin(machine)
         self.screen, self.shown = self.state.screen, None  # type: tuple[int, Look]
+        self.followed, self.is_ticking = scene.follows(self.screen), scene.ticks(self.screen)
         self.own_due = next_due(machine, self.state)
         self.told(effects)
 
@@ -250,7 +252,7 @@ class _Run:
             self.newer.clear()
         self.state, effects = step(self.machine, before, happening, self.now // MS)
         self.own_due = next_due(self.machine, self.state)
-        if any(_seen(before.values[n]) != _seen(self.state.values[n]) for n in self.scene.follows(self.screen)):
+        if any(_seen(before.values[n]) != _seen(self.state.values[n]) for n in self.followed):
             self.has_changed = True
         self.told(effects)
 
@@ -266,7 +268,7 @@ class _Run:
         if reading is None:
             return
         value, known, source = self.machine.values[number], self.state.values[number], self.by_number[number]
-        is_shown = number in self.scene.follows(self.screen)
+        is_shown = number in self.followed
         if number in self.kept:
             self.kept[number] = (*self.kept[number], reading)[-self.scene.plots(number) :]
             self.has_changed = self.has_changed or is_shown
@@ -298,7 +300,7 @@ class _Run:
         day.reads += 1
         source.due += (missed + 1) * every
         begin = self.now
-        reading = reading_at(day.value, begin // MS)
+        reading = source.read_at(begin // MS)
         if source.blocks and self.program.splits:
             self.arriving.append((begin + source.blocks, source.number, reading))
             self.arriving.sort(key=lambda one: one[:2])
@@ -355,7 +357,7 @@ class _Run:
 
     def draw(self) -> None:
         """Draw and send what has changed, if panel and link can take it."""
-        if not (self.has_changed or self.owes or self.scene.ticks(self.screen)):
+        if not (self.has_changed or self.owes or self.is_ticking):
             return
         if self.now < self.ready_at:
             self.day.merged += self.owes and self.has_changed
@@ -381,6 +383,7 @@ class _Run:
         tick = self.now // (TICK_MS * MS)
         if self.whole:
             self.screen = self.state.screen
+            self.followed, self.is_ticking = self.scene.follows(self.screen), self.scene.ticks(self.screen)
             self.shown = self.scene.look(self.screen, self, tick)
             found: Step | None = self.scene.whole(self.screen, self.by_effect)
             self.whole, self.by_effect = False, None
@@ -468,7 +471,7 @@ class _Run:
             upcoming = min(upcoming, self.own_due * MS)
         if self.owes:
             upcoming = min(upcoming, self.ready_at)
-        if self.scene.ticks(self.screen):
+        if self.is_ticking:
             upcoming = min(upcoming, (self.now // (TICK_MS * MS) + 1) * TICK_MS * MS)
         if upcoming > self.now:
             if self.now - self.polled > self.day.away_ns:

@@ -7,6 +7,7 @@ What has been found once is kept: a hand that comes round, a digit that comes ag
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from hashlib import blake2b
 from math import gcd
 from typing import Any
 
@@ -23,7 +24,7 @@ from mosaic.screens.kit import text_of
 from mosaic.screens.moments import typical_state
 from mosaic.screens.plan import Place, Plan, Spot
 from mosaic.screens.rendering import Rendered, drawn_in
-from mosaic.screens.updates import gathered, link_of, windows_of
+from mosaic.screens.updates import boxes_to_send, drawn_alike, gathered, link_of, reached
 from mosaic.screens.words import piece_text, unit_of
 from mosaic.screens.work import Work
 from mosaic.values.notation import Piece, fields_in
@@ -94,6 +95,7 @@ class _Known:
     keys: list[Any] = field(default_factory=list)
     numbers: dict[Any, int] = field(default_factory=dict)
     calls: dict[int, tuple[Call, ...]] = field(default_factory=dict)
+    reached: dict[int, tuple[Rect | None, bytes]] = field(default_factory=dict)
     moves: dict[tuple[int, int], int] = field(default_factory=dict)
     windows: list[tuple[Rect, ...]] = field(default_factory=lambda: [()])
     sets: dict[tuple[Rect, ...], int] = field(default_factory=lambda: {(): 0})
@@ -234,12 +236,30 @@ class ScreenLooks:
         known = self.known[number]
         found = known.moves.get((before, now))
         if found is None:
-            windows = tuple(windows_of(self._calls(number, before), self._calls(number, now), self.plan.device, self.link))
+            windows = self._between(number, before, now)
             if windows not in known.sets:
                 known.sets[windows] = len(known.windows)
                 known.windows.append(windows)
             found = self._kept(known.moves, (before, now), known.sets[windows])
         return int(found)
+
+    def _between(self, number: int, before: int, now: int) -> tuple[Rect, ...]:
+        """The windows from one look to another, as `windows_of` finds them."""
+        device = self.plan.device
+        (box, was), (new_box, drawn) = self._reached(number, before), self._reached(number, now)
+        if was == drawn and box == new_box and drawn_alike(self._calls(number, before), self._calls(number, now), *device.size):
+            return ()
+        return tuple(boxes_to_send((box, new_box), device, self.link))
+
+    def _reached(self, number: int, look: int) -> tuple[Rect | None, bytes]:
+        """The box that an element reaches, and a digest of what it draws there."""
+        known = self.known[number]
+        found = known.reached.get(look)
+        if found is None:
+            box, values = reached(self._calls(number, look), *self.plan.device.size)
+            drawn = values[box.y : box.bottom, box.x : box.right].tobytes() if box is not None else b""
+            found = self._kept(known.reached, look, (box, blake2b(drawn, digest_size=16).digest()))
+        return found
 
     @cached_property
     def link(self) -> Any:
