@@ -7,11 +7,14 @@ from dataclasses import replace
 import pytest
 from django.urls import reverse
 
+from mosaic.refresh.day.program import Program
 from mosaic.screens.screen import Anchor, Element, Screen, Size
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
 from workshop.documents import services as documents
+from workshop.refresh.documents import program_of
 from workshop.screens.documents import ScreenDocument
+from workshop.stations.overview import overview_of
 
 
 @pytest.fixture
@@ -67,6 +70,20 @@ def test_a_buffer_and_a_clock_are_taken(build, signed_in):
     signed_in.post(reverse("take-plan", args=[build.pk]), {"clock_hz": "10000000", "back": "links"})
     assert Build.objects.get(pk=build.pk).clock_hz == 10_000_000
     assert "at hand" in said(signed_in.get(reverse("links", args=[build.pk])))
+
+
+def test_two_full_buffers_are_taken_and_given_back(build, signed_in):
+    signed_in.post(reverse("take-plan", args=[build.pk]), {"buffer_bands": "-1", "back": "buffers"})
+    row = Build.objects.get(pk=build.pk)
+    assert row.buffer_bands == 1
+    assert program_of(row) == Program(sends_itself=True, two_buffers=True)
+    ram = next(budget for budget in overview_of(row).budgets if budget.slug == "ram")
+    assert [part.value for part in ram.parts if "buffer" in part.name] == [153_600, 153_600]
+    assert "Two full buffers 307,200 B 1 time" in said(signed_in.get(reverse("buffers", args=[build.pk])))
+    signed_in.post(reverse("take-plan", args=[build.pk]), {"buffer_bands": "4", "back": "buffers"})
+    row = Build.objects.get(pk=build.pk)
+    assert row.buffer_bands == 4
+    assert program_of(row) == Program(sends_itself=True)
 
 
 @pytest.mark.parametrize(

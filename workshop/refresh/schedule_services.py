@@ -181,8 +181,16 @@ def schedule_item(build: Build, device: Device) -> Item | None:
             needs.append(Need("frame", f"refresh, {mode.name}", worst.refresh_ms, basis_of(mode.basis)))
         return tuple(needs), found, f"worst step: {worst.name}"
 
+    second = second_buffer_bytes(device, program)
     needs, found, words = _days.get_or_make(key, made, lambda _: 4000)
+    if second:
+        needs = (*needs, Need("RAM", "second full buffer", second))
     return Item("schedule-0", "Schedule", reverse("schedule", args=[build.pk]), needs, found, summary=words)
+
+
+def second_buffer_bytes(device: Device, program: Program) -> int:
+    """RAM of a second full buffer; 0 where there is none, or the first is no full one."""
+    return device.passport.frame_bytes if program.two_buffers and device.buffer_bands == 1 else 0
 
 
 def with_changes(program: Program, changes: dict[str, Any]) -> Program:

@@ -82,7 +82,7 @@ def program_from(values: QueryDict, life: Living, kept: Program) -> Program:
                 every.append((value.id, ms))
     plain = {
         **from_record(kept), "every": [list(one) for one in every], "splits": "splits" in values,
-        "sends_itself": "sends_itself" in values,
+        "sends_itself": "sends_itself" in values, "two_buffers": "two_buffers" in values,
         "least_ms": whole_of(values.get("least_ms") or "0", "the least time between drawings, in ms,", 0, 86_400_000),
         "night_from_min": _minute_of(values.get("night_from") or "22:00", "the beginning of the night"),
         "night_to_min": _minute_of(values.get("night_to") or "6:00", "the end of the night"),

@@ -1,9 +1,10 @@
 """How fast each screen, element and change is; which buffer to take; how fast other links would be."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -32,15 +33,20 @@ from workshop.answers import go_to
 from workshop.builds import services as builds
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build, revision_of
+from workshop.documents import services as documents
+from workshop.documents import shelf
 from workshop.documents.keys import digest, panel_part
 from workshop.memory import ByteCache
-from workshop.refresh.documents import wire_of, wire_part
+from workshop.refresh.documents import ScheduleDocument, wire_of, wire_part
+from workshop.refresh.schedule_services import kept_program, second_buffer_bytes
 from workshop.refresh.tabs import PAGES, tabs_of
 from workshop.stations.exchange import shown_screens
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import Overview, overview_of
 from workshop.stations.station import ShownScreen
 
+TWO = -1
+"""Two full buffers, among numbers of bands."""
 _speeds = ByteCache("speeds", 2**20)
 
 
@@ -138,9 +144,18 @@ def buffers(request: HttpRequest, build_id: int) -> HttpResponse:
         wire = wire_of(build, device)
         slowest = max(screens, key=lambda one: next(way for way in speed_of(one, wire).ways if way.slug == "full").cost.draw_ms)
         ram = next(budget for budget in overview.budgets if budget.slug == "ram")
-        choices = buffer_choices(slowest.rendered, wire, int(ram.value - device.buffer_bytes))
+        program = kept_program(build, device)
+        second = second_buffer_bytes(device, program)
+        choices = buffer_choices(slowest.rendered, wire, int(ram.value - device.buffer_bytes - second))
         best, why = recommended(choices, device.board.ram_bytes + device.board.external_ram_bytes)
-        context |= {"slowest": slowest, "choices": choices, "best": best, "why": why, "here": device.buffer_bands, "ram": ram}
+        context |= {
+            "slowest": slowest,
+            "choices": choices,
+            "best": best,
+            "why": why,
+            "here": TWO if second else device.buffer_bands,
+            "ram": ram,
+        }
         context["basis"] = wire.pace.basis
     return render(request, "refresh/buffers.html", context)
 
@@ -156,17 +171,30 @@ def links(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "refresh/links.html", context)
 
 
+def _two_or_one(build: Build, bands: int) -> int:
+    """Two full buffers are one as the device knows it, and a second one in the schedule; any other choice has no second one."""
+    row, device = shelf.single(build, ScheduleDocument), build.to_device()
+    before = kept_program(build, device)
+    program = replace(before, two_buffers=bands == TWO, sends_itself=before.sends_itself or bands == TWO)
+    if program != before:
+        documents.save_single(ScheduleDocument, build=build, base=row.head_id or 0 if row else 0, record=program)
+    return 1 if bands == TWO else bands
+
+
 @require_POST
 def take(request: HttpRequest, build_id: int) -> HttpResponse:
     """Take a buffer or a clock for the build."""
     build = own_build(request, build_id)
     changes: dict[str, Any] = {}
     if "buffer_bands" in request.POST:
-        changes["buffer_bands"] = whole_of(request.POST["buffer_bands"], "the number of bands", 0, 4096)
+        changes["buffer_bands"] = whole_of(request.POST["buffer_bands"], "the number of bands", TWO, 4096)
     if "clock_hz" in request.POST:
         changes["clock_hz"] = whole_of(request.POST["clock_hz"], "the clock, in Hz,", 1, 1_000_000_000)
     if not changes:
         raise BadValueError("nothing was chosen; take a buffer or a clock")
-    builds.change_build(build=build, changes=changes, revision=revision_of(request))
+    with transaction.atomic():
+        if "buffer_bands" in changes:
+            changes["buffer_bands"] = _two_or_one(build, changes["buffer_bands"])
+        builds.change_build(build=build, changes=changes, revision=revision_of(request))
     back = request.POST.get("back")
     return go_to(request, reverse(back if back in dict(PAGES) else "refresh", args=[build.pk]))

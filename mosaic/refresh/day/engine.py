@@ -185,7 +185,7 @@ class _Run:
         self.texts: dict[int, str] = {}
         self.kept: dict[int, tuple[Reading, ...]] = {n: () for n in range(len(machine.values)) if scene.plots(n)}
         self.arriving: list[tuple[int, int, Reading]] = []
-        self.panel_free = self.link_free = self.next_draw = 0
+        self.panel_free = self.link_free = self.next_draw = self.send_begun = 0
         self.has_changed, self.owes, self.whole = True, False, True
         self.by_effect: Effect | None = None
         self.unseen: dict[int, int] = {}
@@ -352,8 +352,10 @@ class _Run:
 
     @property
     def ready_at(self) -> int:
-        """When something can be drawn again."""
-        return max(self.panel_free, self.link_free if self.program.sends_itself else 0, self.next_draw)
+        """When something can be drawn again: of two buffers one has to be free, of one nothing may be on its way."""
+        program = self.program
+        buffer_free = (self.send_begun if program.two_buffers else self.link_free) if program.sends_itself else 0
+        return max(self.panel_free, buffer_free, self.next_draw)
 
     def draw(self) -> None:
         """Draw and send what has changed, if panel and link can take it."""
@@ -394,12 +396,13 @@ class _Run:
     def draw_one(self, one: Step) -> None:
         day, begin, drawn = self.day, self.now, self.now + one.draw_ns
         self.spend(DRAW, begin, drawn)
-        sent = drawn + one.link_ns
-        self.spend(LINK, drawn, sent)
+        self.send_begun = max(drawn, self.link_free)
+        sent = self.send_begun + one.link_ns
+        self.spend(LINK, self.send_begun, sent)
         if len(day.log) < MOST_LOGGED:
             self.log("draw", begin, drawn, one.name)
-            self.log("send", drawn, sent, one.name)
-        self.link_free = self.panel_free = sent
+            self.log("send", self.send_begun, sent, one.name)
+        self.link_free = sent
         if self.program.sends_itself:
             self.now = drawn
         else:

@@ -21,6 +21,7 @@ class Program:
     every : (id of a value, ms): how often it is read, where that is not as its source says.
     splits : readings are begun and fetched later; otherwise the program stands still for them.
     sends_itself : the link sends while the program goes on (DMA); otherwise the program waits for the last byte.
+    two_buffers : the next frame is drawn into another buffer while one is sent, where the link sends by itself.
     least_ms : from one drawing to the next at least; what has changed meanwhile is drawn together.
     refresh : which of an e-paper's ways to refresh is taken, by number.
     night_from_min, night_to_min, night_slower : from when to when, in minutes since the start, counted as midnight, everything is
@@ -30,6 +31,7 @@ class Program:
     every: Annotated[tuple[tuple[ValueId, Annotated[int, Meta(ge=1, le=86_400_000)]], ...], Meta(max_length=MOST_OWN)] = ()
     splits: bool = False
     sends_itself: bool = False
+    two_buffers: bool = False
     least_ms: Annotated[int, Meta(ge=0, le=86_400_000)] = 0
     refresh: Annotated[int, Meta(ge=0, le=31)] = 0
     night_from_min: Minute = 1320

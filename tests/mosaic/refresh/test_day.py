@@ -118,6 +118,19 @@ def test_a_link_that_sends_by_itself_leaves_the_program_free():
     assert waits.total(DRAW) == goes_on.total(DRAW) == 400 * MS
 
 
+def test_with_two_buffers_the_longer_of_drawing_and_sending_counts():
+    """Read every millisecond, drawn in 4, sent in 5: with one buffer a frame every 9 ms, with two every 5."""
+    values = [source("v1", 1)]
+    one = run_day(machine(values), Plain(values, 4, 5), Program(sends_itself=True), 900)
+    two = run_day(machine(values), Plain(values, 4, 5), Program(sends_itself=True, two_buffers=True), 900)
+    begun = [[event.begin // MS for event in day.log if event.what == "send"] for day in (one, two)]
+    assert begun[0][:4] == [4, 13, 22, 31]
+    assert begun[1][:4] == [4, 9, 14, 19]
+    assert (one.steps, two.steps) == (100, 181)  # the second is begun at once, at 4
+    # A program that waits for the link has nothing of a second buffer.
+    assert run_day(machine(values), Plain(values, 4, 5), Program(two_buffers=True), 900).steps == 100
+
+
 def test_drawing_no_more_often_than_is_asked_for():
     values = [source("v1", 100)]
     day = run_day(machine(values), Plain(values, 1, 1), Program(least_ms=400), 2000)
@@ -179,7 +192,7 @@ def test_time_is_conserved(data):
         for n in range(count)
     ]
     program = Program(
-        splits=data.draw(st.booleans()), sends_itself=data.draw(st.booleans()),
+        splits=data.draw(st.booleans()), sends_itself=data.draw(st.booleans()), two_buffers=data.draw(st.booleans()),
         least_ms=data.draw(st.sampled_from([0, 0, 70, 1500])),
     )  # fmt: skip
     scene = Plain(values, *(data.draw(st.sampled_from([0, 1, 7, 60])) for _ in range(2)), data.draw(st.sampled_from([0, 400])))

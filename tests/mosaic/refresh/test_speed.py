@@ -4,13 +4,15 @@ import ctypes
 from collections import Counter
 from dataclasses import replace
 from fractions import Fraction
+from random import Random
 
 import pytest
 
+from mosaic.boards.board import link_between
 from mosaic.links import total_s, wire_steps
 from mosaic.links.spi import SpiLink
 from mosaic.panels.loader import catalogue
-from mosaic.panels.windows import Rect, host_size
+from mosaic.panels.windows import Rect, addressable, host_size
 from mosaic.panels.wire import window_parts
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.direct import direct_boxes
@@ -207,3 +209,24 @@ def test_a_panel_that_draws_by_itself_takes_short_commands():
     assert own_cost(ring, wire).windows > 50
     assert frame_ways(box, wire)["own"].total_ms == pytest.approx(both.draw_ms + both.wire_ms)
     assert own_cost(render(Screen(()), device(TFT), kit_of(device(TFT))), Wire(device(TFT), device(TFT).link)) is None
+
+
+@pytest.mark.parametrize("slug", sorted(catalogue()))
+def test_windows_cost_the_clocks_that_the_wire_counts(slug):
+    """Windows by lot on every panel, on each link that it has: bytes and clocks of the transmission itself, and times that add up."""
+    dev, lot = device(slug), Random(4)
+    width, height = host_size(dev.passport, dev.turn)
+    for option in dev.passport.links:
+        clock = min(option.max_clock_hz, dev.board.max_clock_hz(option.kind) or option.max_clock_hz)
+        link = link_between(dev.board, option.kind, clock, dev.passport.scan)
+        wire = Wire(dev, link)
+        for _ in range(4):
+            x, y = lot.randrange(width), lot.randrange(height)
+            box = Rect(x, y, lot.randint(1, width - x), lot.randint(1, height - y))
+            window = addressable(box, dev.passport, dev.turn)
+            packed = bytes(dev.passport.format.frame_bytes(window.width, window.height))
+            steps = wire_steps(window_parts(dev.passport, dev.turn, window, packed), link)
+            cost = wire.window(window)
+            assert cost.clocks == sum(step.clocks for step in steps)
+            assert cost.sent_bytes == sum(step.byte_count for step in steps)
+            assert cost.setup_ms + cost.data_ms + cost.gap_ms == total_s(steps) * 1000
