@@ -55,3 +55,21 @@ def in_words(value: int, unit: str) -> str:
     """
     name, factor = next((name, factor) for name, factor in _SHOWN[unit] if value % factor == 0 and (value or factor == 1))
     return f"{value // factor} {name}"
+
+
+def as_hz(value: float) -> str:
+    """A clock in kHz or MHz.
+
+    >>> as_hz(400_000), as_hz(1_000_000), as_hz(999_999)
+    ('400 kHz', '1 MHz', '999.999 kHz')
+    """
+    return f"{value / 1e6:g} MHz" if value >= 1e6 else f"{value / 1e3:g} kHz"
+
+
+def as_rate(value: float, clock_name: str) -> str:
+    """A link's clock in the unit that its kind counts in: bits a second for serial ports.
+
+    >>> as_rate(921_600, "bits a second"), as_rate(8_000_000, "clock")
+    ('921,600 bit/s', '8 MHz')
+    """
+    return f"{value:,} bit/s" if clock_name == "bits a second" else as_hz(value)

@@ -2,13 +2,19 @@
 
 from math import ceil
 
-from mosaic.boards.board import highest_clock_hz
+from mosaic.boards.board import highest_clock_hz, link_between
 from mosaic.device.budget import Budget, runtime_days
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
+from mosaic.links.kinds import KINDS
 from mosaic.narrowing import needed
+from mosaic.quantities import as_rate
+from mosaic.refresh.costs import Wire
 
+TWICE = 2
+FELT_MS = 20
+"""From which gain on a frame a faster clock is worth a word: one frame of a film is 40 ms."""
 # Intervals a maker would choose, in minutes.
 INTERVALS_MIN = (1, 2, 5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 720, 1440)
 
@@ -37,6 +43,24 @@ def _faster_clock(device: Device) -> Fix | None:
     if highest <= device.clock_hz:
         return None
     return Fix(f"Clock the link at {highest / 1e6:g} MHz", "device", {"clock_hz": highest})
+
+
+def link_slower_than_it_could_be(subject: DeviceSubject) -> list[Finding]:
+    """A whole frame would be sent noticeably sooner at the clock that both ends allow; an e-paper refreshes longer anyway."""
+    device = subject.device
+    option = device.passport.link(device.link_kind)
+    highest = highest_clock_hz(device.board, option)
+    if device.passport.refresh or device.passport.scan is not None or highest < TWICE * device.clock_hz:
+        return []
+    now_ms = Wire(device, device.link).frame().wire_ms
+    then_ms = Wire(device, link_between(device.board, option.kind, highest)).frame().wire_ms
+    if now_ms - then_ms < FELT_MS:
+        return []
+    rate, faster = (as_rate(clock, KINDS[option.kind].clock_name) for clock in (device.clock_hz, highest))
+    what = f"The link runs at {rate}; panel and board allow {faster}"
+    why = f"A whole frame takes {now_ms:,.1f} ms and would take {then_ms:,.1f} ms (computed). Long wires may need a slower clock."
+    fix = Fix(f"Clock the link at {faster}", "device", {"clock_hz": highest}, f"then {then_ms:,.1f} ms a frame")
+    return [Finding("link.slower-than-it-could-be", "worth fixing", "Link", what, why, fix)]
 
 
 def shortest_fitting_interval_s(device: Device, energy: Budget) -> int | None:

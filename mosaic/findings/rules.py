@@ -57,7 +57,7 @@ MOUNTING_RULES: Rules = (mounting.bezel_hides_pixels,)
 
 BUFFER_RULES: Rules = (memory.scan_needs_its_frame, memory.scan_starves_memory, memory.frame_buffer_larger_than_ram)
 
-FRAME_RULES: Rules = (limits.frame_time_over_limit,)
+FRAME_RULES: Rules = (limits.frame_time_over_limit, limits.link_slower_than_it_could_be)
 
 LIMIT_RULES: Rules = (
     memory.tables_larger_than_ram,

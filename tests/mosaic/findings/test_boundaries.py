@@ -16,6 +16,7 @@ from mosaic.findings.limits import (
     _rarer_updates,
     energy_over_limit,
     frame_time_over_limit,
+    link_slower_than_it_could_be,
     shortest_fitting_interval_s,
     updates_follow_too_closely,
 )
@@ -302,3 +303,28 @@ class TestLettering:
     )
     def test_the_gap_between_two_letters(self, second, kern, gap):
         assert gap_between(glyph(65, "##", "##"), second, kern) == gap
+
+
+class TestLinkSlowerThanItCouldBe:
+    """A frame of 153,611 bytes over SPI: 1,228,888 clocks, without gaps."""
+
+    def found(self, clock_hz, highest=40_000_000, slug="tft-320x240-touch"):
+        board = replace(boards()["low-power"], max_spi_hz=highest, spi_byte_gap_ns=0, spi_switch_ns=0)
+        dev = Device(panels()[slug], 0, board, "spi", clock_hz)
+        return link_slower_than_it_could_be(DeviceSubject(dev, ()))
+
+    def test_a_gain_that_is_felt(self):
+        (finding,) = self.found(10_000_000)
+        assert "122.9 ms and would take 30.7 ms" in finding.why
+        assert finding.fix.changes == {"clock_hz": 40_000_000}
+
+    @pytest.mark.parametrize(("clock", "highest", "count"), [(20_000_000, 40_000_000, 1), (20_000_001, 40_000_000, 0)])
+    def test_from_twice_the_clock_on(self, clock, highest, count):
+        assert len(self.found(clock, highest)) == count
+
+    def test_a_small_panel_gains_little(self):
+        assert self.found(5_000_000, slug="tft-80x160") != []
+        assert self.found(10_000_000, 20_000_000, slug="tft-80x160") == []  # 20.5 ms become 10.2
+
+    def test_an_e_papers_refresh_takes_longer_anyway(self):
+        assert self.found(1_000_000, slug="epaper-400x300-black-white") == []

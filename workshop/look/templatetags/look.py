@@ -12,6 +12,7 @@ from django.utils.safestring import SafeString
 from mosaic.device.budget import Budget
 from mosaic.imports.pictures import MAX_FILE_BYTES
 from mosaic.links.kinds import KINDS
+from mosaic.quantities import as_hz, as_rate
 from workshop.look.amounts import amount, rounded
 from workshop.look.tessera import bar_of
 
@@ -89,16 +90,8 @@ def as_json(value: Any) -> str:
     return json.dumps(value)
 
 
-@register.filter
-def as_hz(value: float) -> str:
-    """A clock in kHz or MHz."""
-    return f"{value / 1e6:g} MHz" if value >= 1e6 else f"{value / 1e3:g} kHz"
-
-
-@register.filter
-def as_rate(value: float, clock_name: str) -> str:
-    """A link's clock in the unit that its kind counts in: bits a second for serial ports."""
-    return f"{value:,} bit/s" if clock_name == "bits a second" else as_hz(value)
+register.filter(as_hz)
+register.filter(as_rate)
 
 
 @register.filter
