@@ -19,6 +19,7 @@ from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.day.program import Program
+from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
 from mosaic.screens.screen import Design, Screen
 from mosaic.segments.figure import FigurePlan
@@ -31,7 +32,7 @@ RECORDS: dict[str, type] = {
     "animation": AnimationPlan, "strip": StripPlan, "figure": FigurePlan, "lettering": LetteringPlan,
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
-    "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark,
+    "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
     "documents": DocumentFile,
 }  # fmt: skip
 

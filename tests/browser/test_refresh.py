@@ -107,3 +107,23 @@ def test_a_benchmark_is_pasted_and_the_strip_says_measured(workshop, complaints)
     page.get_by_role("button", name="Leave it aside").click()
     expect(strip(page, "Frame")).to_contain_text("typical")
     assert complaints == []
+
+
+def test_another_cell_lasts_longer_and_the_curve_follows(workshop, complaints):
+    page = workshop
+    page.goto(address(page, "Tide & wind board", "energy/"))
+    lasts = page.get_by_role("heading", level=1, name=re.compile("^It lasts"))
+    before = lasts.inner_text()
+    drawn = page.locator(".fm-runtime .is-curve").get_attribute("d")
+    assert faults_at_both_widths(page) == []
+    page.get_by_label("From", exact=True).select_option("round-18")
+    page.get_by_role("button", name="Reckon with it").click()
+    expect(lasts).not_to_have_text(before)
+    assert page.locator(".fm-runtime .is-curve").get_attribute("d") != drawn
+    expect(page.locator("tr.is-here")).to_contain_text("18 mm across")
+    page.get_by_label("efficiency, in %").fill("120")
+    page.get_by_label("regulator", exact=True).select_option("switching")
+    page.get_by_role("button", name="Reckon with it").click()
+    expect(page.get_by_role("alert")).to_contain_text("120%")
+    expect(page.get_by_label("efficiency, in %")).to_have_value("120")
+    assert [done for done in complaints if "422" not in done] == []

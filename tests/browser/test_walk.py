@@ -177,7 +177,7 @@ def test_a_finding_is_fixed_by_its_button(workshop):
     expect(page.locator("#count")).to_contain_text("2 must fix")  # the other one is on its screen
     page.keyboard.press("f")  # nothing here, but the way to where it is
     page.keyboard.press("Enter")
-    page.locator("#bed").wait_for()
+    page.get_by_role("heading", name="Buffers", exact=True).wait_for()
     page.keyboard.press("f")
     assert "A full frame does not fit the RAM" in page.evaluate("document.activeElement.innerText")
     page.keyboard.press("x")

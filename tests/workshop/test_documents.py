@@ -18,6 +18,7 @@ from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
 from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.day.program import Program
+from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
 from mosaic.screens.screen import Design, Element, Screen, Style
 from mosaic.segments.figure import FigurePlan
@@ -55,6 +56,7 @@ EXAMPLES = {
     "recording": (Recording(), Recording((Reached(20, "touch", "", 5, 9),)), None),
     "schedule": (Program(), Program(splits=True), None),
     "benchmark": (Benchmark(1.0, 1.0, 1.0, 0.0, "small", "i2c", 400_000), Benchmark(2.0, 1.0, 1.0, 0.0, "small", "i2c", 1), None),
+    "energy": (EnergyPlan(), EnergyPlan(sleeps=False), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

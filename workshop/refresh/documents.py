@@ -1,10 +1,11 @@
-"""What station 6 keeps: how the maker's program goes about its day, and how fast the board was measured to be."""
+"""What station 6 keeps: how the program goes about its day, how fast the board was measured to be, how it is fed."""
 
 from typing import Any
 
 from mosaic.device.device import Device
 from mosaic.refresh.costs import Wire
 from mosaic.refresh.day.program import Program
+from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
 from mosaic.refresh.pace import TYPICAL
 from workshop.builds.models import Build
@@ -25,6 +26,15 @@ class BenchmarkDocument(Document):
     """What the maker's own board was measured to do."""
 
     KIND, NOUN, RECORD, PAGE, SINGLE = "benchmark", "benchmark", Benchmark, "benchmark", True
+
+    class Meta:
+        proxy = True
+
+
+class EnergyDocument(Document):
+    """How a build is fed."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "energy", "energy", EnergyPlan, "energy", True
 
     class Meta:
         proxy = True

@@ -1,5 +1,5 @@
 """What station 6 keeps: its documents."""
 
-from workshop.refresh.documents import BenchmarkDocument, ScheduleDocument
+from workshop.refresh.documents import BenchmarkDocument, EnergyDocument, ScheduleDocument
 
-__all__ = ["BenchmarkDocument", "ScheduleDocument"]
+__all__ = ["BenchmarkDocument", "EnergyDocument", "ScheduleDocument"]

@@ -115,7 +115,12 @@ def schedule(request: HttpRequest, build_id: int) -> HttpResponse:
     life = living(build, device)
     context: dict[str, Any] = {**frame_context(overview, "refresh"), "tabs": tabs_of(build, "schedule"), "life": life}
     row = shelf.single(build, ScheduleDocument)
-    context |= {"base": row.head_id if row else 0, "document": row, "findings": overview.findings_of("schedule-0")}
+    context |= {
+        "base": row.head_id if row else 0,
+        "document": row,
+        "findings": overview.findings_of("schedule-0"),
+        "on_device": overview.findings_on("schedule"),
+    }
     if life is None:
         return render(request, "refresh/schedule.html", context)
     kept = without_gone(kept_program(build, device), life)

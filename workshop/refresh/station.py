@@ -4,7 +4,7 @@ from mosaic.device.device import Device
 from mosaic.findings.rules import BUFFER_RULES, FRAME_RULES
 from workshop.builds.models import Build
 from workshop.documents.models import Document
-from workshop.refresh.documents import BenchmarkDocument, ScheduleDocument
+from workshop.refresh.documents import BenchmarkDocument, EnergyDocument, ScheduleDocument
 from workshop.refresh.schedule_services import DAYS, schedule_item
 from workshop.stations.station import Item, Station
 
@@ -12,7 +12,7 @@ from workshop.stations.station import Item, Station
 class RefreshStation(Station):
     number, slug, name = 6, "refresh", "Refresh plan"
     home, urls = "refresh", "workshop.refresh.urls"
-    documents, jobs = (ScheduleDocument, BenchmarkDocument), (DAYS,)
+    documents, jobs = (ScheduleDocument, BenchmarkDocument, EnergyDocument), (DAYS,)
     device_rules = (("schedule", FRAME_RULES), ("buffers", BUFFER_RULES))
 
     def items(self, build: Build, device: Device) -> list[Item]:
@@ -20,7 +20,7 @@ class RefreshStation(Station):
         return [found] if found is not None else []
 
     def copied(self) -> list[type[Document]]:
-        return [ScheduleDocument]
+        return [ScheduleDocument, EnergyDocument]
 
     def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
         """It works out what follows from the screens; there is nothing to begin."""

@@ -12,6 +12,7 @@ PAGES = (
     ("windows", "Windows"),
     ("schedule", "Schedule"),
     ("benchmark", "Benchmark"),
+    ("energy", "Energy"),
 )
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workshop.refresh import benchmark_views, schedule_views, views, window_views
+from workshop.refresh import benchmark_views, energy_views, schedule_views, views, window_views
 
 urlpatterns = [
     path("refresh/", views.speed, name="refresh"),
@@ -16,5 +16,7 @@ urlpatterns = [
     path("refresh/benchmark/paste/", benchmark_views.paste, name="paste-benchmark"),
     path("refresh/benchmark/use/", benchmark_views.use, name="use-benchmark"),
     path("refresh/benchmark/<str:wanted>", benchmark_views.source, name="benchmark-source"),
+    path("refresh/energy/", energy_views.energy, name="energy"),
+    path("refresh/energy/keep/", energy_views.keep, name="keep-energy"),
     path("refresh/take/", views.take, name="take-plan"),
 ]

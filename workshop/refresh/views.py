@@ -140,6 +140,7 @@ def buffers(request: HttpRequest, build_id: int) -> HttpResponse:
     device = overview.device
     screens = shown_screens(build, device)
     context = {**_context(build, overview, "buffers"), "screens": screens, "revision": build.revision}
+    context["findings"] = overview.findings_on("buffers")
     if screens:
         wire = wire_of(build, device)
         slowest = max(screens, key=lambda one: next(way for way in speed_of(one, wire).ways if way.slug == "full").cost.draw_ms)

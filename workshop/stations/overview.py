@@ -74,8 +74,8 @@ class Overview:
     def elsewhere(self) -> dict[str, Any]:
         """How many findings there are on the device itself, and the address where they begin."""
         placed = [placed for placed in self.findings if placed.item is None]
-        home = placed[0].station.home if placed else ""
-        return {"on_device": len(placed), "device_url": reverse(home, args=[self.build.pk]) if home else ""}
+        page = (placed[0].page or placed[0].station.home) if placed else ""
+        return {"on_device": len(placed), "device_url": reverse(page, args=[self.build.pk]) if page else ""}
 
     def offered(self, offer: Offer) -> list[Item]:
         """Items that offer something to other stations."""

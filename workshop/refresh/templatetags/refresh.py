@@ -27,3 +27,33 @@ def clock_minutes(minute: int) -> str:
     ('22:00', '6:05')
     """
     return f"{minute // 60}:{minute % 60:02}"
+
+
+@register.filter
+def days_words(days: float) -> str:
+    """How long a cell lasts: hours, days, or years.
+
+    >>> days_words(0.5), days_words(88.9), days_words(800), days_words(float("inf"))
+    ('12 hours', '89 days', '2.2 years', 'for ever')
+    """
+    if days == float("inf"):
+        return "for ever"
+    if days < 3:
+        return f"{days * 24:.3g} hours"
+    return f"{days:,.0f} days" if days < 730 else f"{days / 365.25:.1f} years"
+
+
+@register.filter
+def hours_words(hours: float) -> str:
+    """The same of hours."""
+    return days_words(hours / 24)
+
+
+@register.filter
+def share_of_time(share: float) -> str:
+    """A share of the time, small ones too.
+
+    >>> share_of_time(0.5), share_of_time(0.00012)
+    ('50%', '0.012%')
+    """
+    return f"{100 * share:.3g}%" if share < 0.1 else f"{share:.0%}"
