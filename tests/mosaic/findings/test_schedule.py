@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from mosaic.findings.schedule import day_findings
-from mosaic.refresh.day.judging import proposals, tearing
+from mosaic.refresh.day.judging import proposals, tearing, usual_ms
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.day.summary import DayFigures, SourceFigures, StepFigures
 from mosaic.refresh.windows.comparing import wasted_share
@@ -87,3 +87,22 @@ def test_tearing(slug, steps, link_ms, state):
 
 def test_nothing_sent_is_nothing_wasted():
     assert wasted_share([]) == 0.0
+
+
+def test_what_findings_say():
+    dev = device(TFT)
+    (missed,) = day_findings(device("mono-oled-128x64"), day(source(missed=3, reads=1, late=100.0)), Program())
+    assert "75% of its readings are left out" in missed.why
+    assert missed.fix.changes == {"every": {"v1": 200}}
+    (lag,) = day_findings(dev, day(source(), away_ms=200.0, away="tide is read"), Program())
+    assert lag.what.endswith("after up to 211 ms")
+    assert lag.why.endswith("for up to 200 ms: tide is read.")
+    (lag,) = day_findings(dev, day(source(), away_ms=200.0), Program())
+    assert lag.why.endswith("it draws and sends.")
+
+
+@pytest.mark.parametrize(
+    ("least", "usual"), [(3_600_000, 3_600_000), (3_600_001, 7_200_000), (7_200_000, 7_200_000), (2001, 5000), (5001, 10_000)]
+)
+def test_usual_intervals(least, usual):
+    assert usual_ms(least) == usual

@@ -20,6 +20,7 @@ from mosaic.refresh.speed import change_cost
 from mosaic.screens.playing import played
 from mosaic.screens.rendering import drawn_in
 from mosaic.screens.screen import Design, Element, Follow, Screen
+from mosaic.values.bands import Band, Bands
 from mosaic.values.maps import Map
 from mosaic.values.stand_in import StandIn
 from mosaic.values.states import State
@@ -295,3 +296,49 @@ def test_moving_an_element_by_one_pixel_changes_its_own_figures_only():
     near, over = day_of(10), day_of(236)  # cut off by the edge of the glass: fewer pixels, of this element only
     assert near.by_element["One e2"] == over.by_element["One e2"]
     assert near.by_element["One e1"][2] > over.by_element["One e1"][2]
+
+
+@pytest.mark.parametrize(
+    ("begins", "ends", "reads"), [(1, 2, 60 + 15 + 60), (0, 1, 15 + 60 + 60), (2, 2, 180), (2, 1, 15 + 60 + 15)]
+)
+def test_at_night_everything_is_rarer(begins, ends, reads):
+    """Read every second for three minutes; in a minute of the night every fourth one only. A night may go over midnight."""
+    values = [source("v1", 1000)]
+    program = Program(night_from_min=begins, night_to_min=ends, night_slower=4)
+    day = run_day(machine(values), Plain(values, 0, 0), program, 180_000)
+    assert day.sources[0].reads == reads
+    assert run_day(machine(values), Plain(values, 0, 0), replace(program, night_slower=1), 180_000).sources[0].reads == 180
+
+
+def test_drawing_is_rarer_at_night_too():
+    values = [replace(source("v1", 1000), stand_in=StandIn("ramp", every_ms=1000, period_s=997))]
+    program = Program(least_ms=2000, night_from_min=1, night_to_min=2, night_slower=5)
+    day = run_day(machine(values), Plain(values, 0, 0), program, 120_000)
+    begun = [event.begin // (1000 * MS) for event in day.log if event.what == "draw"]
+    assert begun == [*range(0, 60, 2), 60, 70, 80, 90, 100, 110]
+
+
+def test_readings_that_are_the_same_count_where_they_are_averaged():
+    """0, 10, 10: the mean of three is 5 first and then 7, which is another band, though the third reading is the second one again."""
+    bands = Bands((Band(None, 6), Band(6, None)), mean_of=3)
+    listed = StandIn("list", listed=(0, 10, 10, 10), every_ms=1000)
+    value = Value("v1", "v1", high=99, stand_in=listed, source=Source(every_ms=1000), bands=bands)
+    rules = (Rule("r1", Trigger("band", "v1", 1), (Action("screen", "screen-2"),)),)
+    scene = Plain([value], 0, 0)
+    day = run_day(machine([value], Behaviour(rules=rules)), scene, Program(), 4000)
+    assert [screen for screen, _ in scene.asked] == [0, 1]
+    assert [event.begin // MS for event in day.log if event.name == "first"][::2] == [0, 2000]
+
+
+def test_what_a_timer_brings_is_no_answer_to_a_touch_long_ago():
+    """A screen that comes by itself after three seconds; touched at half a second in vain."""
+    rules = (Rule("r1", Trigger("after", ms=3000), (Action("screen", "screen-2"),)),)
+    values = [source("v1", 1000)]
+    dev = machine(values, Behaviour(rules=rules))
+    for inputs in ([], [(500, Happening("touch", 0, 5, 5))]):
+        scene = Plain(values)
+        day = run_day(dev, scene, Program(), 5000, inputs=inputs)
+        assert [screen for screen, _ in scene.asked] == [0, 1]
+        assert day.lags == []
+    soon = [(2000, Happening("touch", 0, 5, 5))]
+    assert len(run_day(dev, Plain(values), Program(), 5000, inputs=soon).lags) == 1  # within two seconds it counts as one

@@ -52,6 +52,7 @@ def test_a_linear_regulator_passes_the_current_and_a_switching_one_the_power():
     assert switching.input_ma(20.0, 4.2) == pytest.approx(3.3 * 20 / 0.85 / 4.2 + 0.02)
     assert switching.input_ma(20.0, 3.3) == pytest.approx(20 / 0.85 + 0.02)
     assert NONE.input_ma(20.0, 4.2) == 20.0
+    assert linear.input_ma(0.0, 0.9) == pytest.approx(0.05)
 
 
 @pytest.mark.parametrize(("load", "share"), [(0.0, 0.5), (0.01, 0.5), (1.0, 0.8), (25.5, 0.84), (50.0, 0.88), (900.0, 0.88)])
