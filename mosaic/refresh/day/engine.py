@@ -162,6 +162,7 @@ class _Source:
     blocks: int
     day: SourceDay = field(compare=False)
     read_at: Callable[[int], Reading] = field(compare=False)
+    is_plain: bool = field(compare=False)
 
 
 class _Run:
@@ -177,7 +178,11 @@ class _Run:
             if value.origin.by == "source":
                 every = max(1, own.get(value.id, value.source.every_ms)) * MS
                 self.day.sources.append(SourceDay(value, every))
-                self.sources.append(_Source(0, number, every, value.source.blocks_ms * MS, self.day.sources[-1], reader(value)))
+                # Nothing follows from it but what screens show of it now, and nothing is waited for.
+                is_plain = _is_deaf(machine, number) and not (scene.plots(number) or value.source.blocks_ms)
+                self.sources.append(
+                    _Source(0, number, every, value.source.blocks_ms * MS, self.day.sources[-1], reader(value), is_plain)
+                )
         self.by_number = {source.number: source for source in self.sources}
         self.deaf = [_is_deaf(machine, number) for number in range(len(machine.values))]
         self.now = 0
@@ -301,6 +306,15 @@ class _Run:
         source.due += (missed + 1) * every
         begin = self.now
         reading = source.read_at(begin // MS)
+        number = source.number
+        if source.is_plain and number in self.newer and isinstance(reading, int):  # the way of nearly all readings
+            if reading != self.newer[number][0]:
+                day.changes += 1
+                if number in self.followed:
+                    self.unseen[number] = self.unseen.get(number, 0) + 1
+                    self.has_changed = True
+            self.newer[number] = reading, begin // MS
+            return
         if source.blocks and self.program.splits:
             self.arriving.append((begin + source.blocks, source.number, reading))
             self.arriving.sort(key=lambda one: one[:2])
@@ -367,8 +381,9 @@ class _Run:
             return
         self.has_changed = self.owes = False
         one = self.wanted()
-        if one is None:
+        if one is None:  # it looks as before: nothing was there to be seen
             self.asked = None
+            self.unseen.clear()
             return
         begin = self.now
         self.draw_one(one)
@@ -395,9 +410,9 @@ class _Run:
 
     def draw_one(self, one: Step) -> None:
         day, begin, drawn = self.day, self.now, self.now + one.draw_ns
-        self.spend(DRAW, begin, drawn)
         self.send_begun = max(drawn, self.link_free)
         sent = self.send_begun + one.link_ns
+        self.spend(DRAW, begin, drawn)
         self.spend(LINK, self.send_begun, sent)
         if len(day.log) < MOST_LOGGED:
             self.log("draw", begin, drawn, one.name)

@@ -284,6 +284,14 @@ def test_steps_cost_what_the_wire_says():
     assert names == {"“Second hand” on Clock": 60, "“Digits” on Clock": 1}
 
 
+def test_seconds_that_are_not_shown_are_not_missed():
+    """Hours and minutes are shown of a time that is read every second: what comes between is nothing that could be seen."""
+    values = [Value("v1", "time", "time", high=86_399, stand_in=StandIn("clock", at=0))]
+    screen = Screen((Element("e1", "text", **at(10, 4), text="{v1:hh:mm}"),))
+    day = run_day(*scene_of("tft-320x240-touch", values, {"One": screen}), Program(), 300_000)
+    assert (day.steps, day.sources[0].changes, day.sources[0].unseen) == (5, 300, 0)
+
+
 def test_moving_an_element_by_one_pixel_changes_its_own_figures_only():
     def day_of(x):
         values = [source("v1", 1000), source("v2", 2000)]
