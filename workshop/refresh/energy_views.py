@@ -16,7 +16,7 @@ from mosaic.numbers import decimal
 from mosaic.refresh.day.summary import DayFigures
 from mosaic.refresh.energy.balance import Balance, balance, curve
 from mosaic.refresh.energy.cells import CELLS, CellKind
-from mosaic.refresh.energy.plan import MOST_LOADS, OWN, EnergyPlan, cell_of, pace_of, states_of
+from mosaic.refresh.energy.plan import MOST_LOADS, OWN, EnergyPlan, cell_of, rhythm_of, states_of
 from workshop.answers import go_to
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -174,9 +174,9 @@ def _words(seconds: float) -> str:
 
 
 def _curve(found: Balance, day: DayFigures, cell: CellKind, plan: EnergyPlan) -> Curve:
-    pace = pace_of(found, day)
+    rhythm = rhythm_of(found, day)
     usable = cell.usable_mah(cold=plan.is_cold)
-    points = curve(pace, usable, cell.self_discharge_ma, INTERVALS_S)
+    points = curve(rhythm, usable, cell.self_discharge_ma, INTERVALS_S)
     here_s = day.length_ms / 1000 / max(1, day.steps)
     step = _nice(max(days for _, days in points) / 4)
     most = 4 * step
@@ -192,13 +192,15 @@ def _curve(found: Balance, day: DayFigures, cell: CellKind, plan: EnergyPlan) ->
     def up(days: float) -> float:
         return round(BOTTOM - (BOTTOM - TOP) * days / most, 1)
 
-    ((_, here_days),) = curve(pace, usable, cell.self_discharge_ma, [here_s])
-    is_inside = INTERVALS_S[0] <= pace.crossing_s <= INTERVALS_S[-1]
+    ((_, here_days),) = curve(rhythm, usable, cell.self_discharge_ma, [here_s])
+    is_inside = INTERVALS_S[0] <= rhythm.crossing_s <= INTERVALS_S[-1]
     return Curve(
         " ".join(f"{'M' if not n else 'L'}{places[every]:.1f} {up(days)}" for n, (every, days) in enumerate(points)),
         [(round(x, 1), _words(every)) for every, x in places.items()],
         [(up(step * n), f"{step * n:,g}") for n in range(5)],
-        (across(pace.crossing_s), _words(pace.crossing_s), across(pace.crossing_s) > (LEFT + RIGHT) / 2) if is_inside else None,
+        (across(rhythm.crossing_s), _words(rhythm.crossing_s), across(rhythm.crossing_s) > (LEFT + RIGHT) / 2)
+        if is_inside
+        else None,
         (across(here_s), up(here_days), f"{here_days:,.0f} days") if INTERVALS_S[0] <= here_s <= INTERVALS_S[-1] else None,
     )
 

@@ -114,7 +114,7 @@ def balance(states: Sequence[State], regulator: Regulator, cell: CellKind, *, co
 
 
 @dataclass(frozen=True)
-class Pace:
+class Rhythm:
     """A device that sleeps and wakes for updates: mA asleep, and mC that each update takes more, both from the cell."""
 
     idle_ma: float
@@ -130,8 +130,8 @@ class Pace:
         return self.update_mc / self.idle_ma if self.idle_ma else float("inf")
 
 
-def curve(pace: Pace, usable_mah: float, self_discharge_ma: float, intervals_s: Sequence[float]) -> list[tuple[float, float]]:
+def curve(rhythm: Rhythm, usable_mah: float, self_discharge_ma: float, intervals_s: Sequence[float]) -> list[tuple[float, float]]:
     """(interval in s, days) for each interval."""
     return [
-        (every, hours_of(usable_mah, pace.average_ma(every), self_discharge_ma) / HOURS_A_DAY) for every in intervals_s
+        (every, hours_of(usable_mah, rhythm.average_ma(every), self_discharge_ma) / HOURS_A_DAY) for every in intervals_s
     ]  # fmt: skip

@@ -22,7 +22,6 @@ class CellKind:
     nominal_v, capacity_mah : as printed on it. end_v : at which it counts as empty. count : cells in series.
     usable_share : of the capacity down to `end_v` at small currents. cold_share : of that at -10 °C.
     pulse_ma : of what more its voltage sags too far. self_discharge : share of the capacity a month.
-    charges_c : from what temperature on it may be charged, in °C; None for one that cannot be charged.
     """
 
     slug: str
@@ -36,7 +35,6 @@ class CellKind:
     cold_share: float
     caution: str
     count: int = 1
-    charges_c: float | None = None
 
     @property
     def volts(self) -> float:
@@ -62,14 +60,13 @@ CELLS: Registry[CellKind] = Registry(
             CellKind("lithium-aa", "2 lithium cells, AA, that cannot be charged", 1.5, 3000, 1.1, 0.95, 1500, 0.001, 0.85,
                      PRIMARY, 2),
             CellKind("nimh-aa", "2 nickel-metal cells, AA, of low self-discharge", 1.2, 2000, 1.0, 0.9, 2000, 0.02, 0.6,
-                     "Charge them in a charger made for them.", 2, 0.0),
+                     "Charge them in a charger made for them.", 2),
             CellKind("coin-20", "coin cell, 20 mm across, 3.2 mm thick", 3.0, 220, 2.0, 0.85, 10, 0.001, 0.6, COIN),
             CellKind("coin-24", "coin cell, 24 mm across, 5 mm thick", 3.0, 600, 2.0, 0.85, 15, 0.001, 0.6, COIN),
-            CellKind("pouch-500", "lithium pouch, 500 mAh", 3.7, 500, 3.3, 0.8, 500, 0.025, 0.7, LITHIUM, 1, 0.0),
-            CellKind("pouch-1200", "lithium pouch, 1,200 mAh", 3.7, 1200, 3.3, 0.8, 1200, 0.025, 0.7, LITHIUM, 1, 0.0),
-            CellKind("pouch-2500", "lithium pouch, 2,500 mAh", 3.7, 2500, 3.3, 0.8, 2500, 0.025, 0.7, LITHIUM, 1, 0.0),
-            CellKind("round-18", "lithium cell, 18 mm across, 65 mm long", 3.6, 3000, 3.0, 0.9, 3000, 0.025, 0.7, LITHIUM, 1,
-                     0.0),
+            CellKind("pouch-500", "lithium pouch, 500 mAh", 3.7, 500, 3.3, 0.8, 500, 0.025, 0.7, LITHIUM),
+            CellKind("pouch-1200", "lithium pouch, 1,200 mAh", 3.7, 1200, 3.3, 0.8, 1200, 0.025, 0.7, LITHIUM),
+            CellKind("pouch-2500", "lithium pouch, 2,500 mAh", 3.7, 2500, 3.3, 0.8, 2500, 0.025, 0.7, LITHIUM),
+            CellKind("round-18", "lithium cell, 18 mm across, 65 mm long", 3.6, 3000, 3.0, 0.9, 3000, 0.025, 0.7, LITHIUM),
     ),
     lambda one: one.slug,
 )  # fmt: skip

@@ -8,7 +8,7 @@ from msgspec import Meta
 from mosaic.device.device import Device
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.day.summary import DayFigures
-from mosaic.refresh.energy.balance import HOURS_A_DAY, Balance, Pace, State
+from mosaic.refresh.energy.balance import HOURS_A_DAY, Balance, Rhythm, State
 from mosaic.refresh.energy.cells import CELLS, CellKind
 from mosaic.refresh.energy.supply import Regulator
 
@@ -54,7 +54,7 @@ def cell_of(plan: EnergyPlan, device: Device) -> CellKind:
     return CellKind(
         OWN, f"your own cell, {supply.capacity_mah:,.0f} mAh", supply.cell_v, supply.capacity_mah, like.end_v,
         supply.usable_share,
-        supply.capacity_mah, like.self_discharge, like.cold_share, like.caution, 1, 0.0,
+        supply.capacity_mah, like.self_discharge, like.cold_share, like.caution,
     )  # fmt: skip
 
 
@@ -104,9 +104,9 @@ def states_of(day: DayFigures, device: Device, program: Program, plan: EnergyPla
     return found
 
 
-def pace_of(found: Balance, day: DayFigures) -> Pace:
+def rhythm_of(found: Balance, day: DayFigures) -> Rhythm:
     """What a drawing takes more than doing nothing, and what doing nothing takes, both from the cell."""
     idle = next(ma for state, ma in found.states if state.name.startswith("nothing to do"))
     seconds = day.length_ms / 1000
     more = sum(state.share * (ma - idle) for state, ma in found.states if not state.name.startswith(("nothing", "switched")))
-    return Pace(idle, max(0.0, more * seconds / max(1, day.steps)))
+    return Rhythm(idle, max(0.0, more * seconds / max(1, day.steps)))

@@ -56,11 +56,6 @@ class Compared:
     def whole_times(self) -> str:
         return _times(self.whole_ms, self.cover.ms)
 
-    @property
-    def wasted(self) -> float:
-        """The share of the runtime's pixels that have not changed."""
-        return 1 - self.changed_pixels / self.runtime_pixels if self.runtime_pixels else 0.0
-
 
 def _times(ms: float, best_ms: float) -> str:
     """

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.refresh.energy.balance import Pace, State, balance, curve, hours_of
+from mosaic.refresh.energy.balance import Rhythm, State, balance, curve, hours_of
 from mosaic.refresh.energy.cells import CELLS, CellKind
 from mosaic.refresh.energy.supply import Regulator
 
@@ -24,15 +24,15 @@ def test_updates_and_idling():
 
 @pytest.mark.parametrize(("every_s", "days"), [(300, 88.89), (600, 160.0), (1e12, 800.0)])
 def test_rarer_updates(every_s, days):
-    pace = Pace(0.05, 120.0)
-    assert curve(pace, 960, 0.0, [every_s]) == [(every_s, pytest.approx(days, abs=0.01))]
-    assert pace.crossing_s == pytest.approx(2400)
+    rhythm = Rhythm(0.05, 120.0)
+    assert curve(rhythm, 960, 0.0, [every_s]) == [(every_s, pytest.approx(days, abs=0.01))]
+    assert rhythm.crossing_s == pytest.approx(2400)
 
 
 def test_at_the_crossing_idling_and_updating_take_the_same():
-    pace = Pace(0.05, 120.0)
-    assert pace.average_ma(pace.crossing_s) == pytest.approx(2 * pace.idle_ma)
-    assert Pace(0.0, 1.0).crossing_s == float("inf")
+    rhythm = Rhythm(0.05, 120.0)
+    assert rhythm.average_ma(rhythm.crossing_s) == pytest.approx(2 * rhythm.idle_ma)
+    assert Rhythm(0.0, 1.0).crossing_s == float("inf")
 
 
 def test_self_discharge():
