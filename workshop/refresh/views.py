@@ -14,8 +14,9 @@ from mosaic.errors import BadValueError
 from mosaic.links.spi import SpiLink
 from mosaic.numbers import whole_of
 from mosaic.panels.geometry import seen_size_mm
+from mosaic.panels.windows import rect_from_host
 from mosaic.refresh.buffers import buffer_choices, recommended
-from mosaic.refresh.costs import Wire
+from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.lines import link_speeds, soft_clock_hz
 from mosaic.refresh.speed import (
     Change,
@@ -99,15 +100,22 @@ def speed(request: HttpRequest, build_id: int) -> HttpResponse:
         worst = max([way.total_ms for way in found.ways], default=1.0) or 1.0
         share = max([_total(one) for one in found.elements], default=1.0) or 1.0
         by_time = sorted(found.elements, key=_total, reverse=True)
+        asked = request.GET.get("state", "")
+        marked = next((one for one in found.changes if one[0] == asked), ("", Change((), Cost())))
         width, height = device.size
         mm = seen_size_mm(device.passport, device.turn)
         context |= {
             "ways": [(way, _bar(way, worst)) for way in found.ways],
-            "elements": [(one, _total(one)) for one in by_time],
-            "changes": found.changes, "kinds": found.kinds, "scan_mb": scan_bytes_s(device) / 1_000_000,
+            "elements": [
+                (one, _total(one), round(100 * one.buffered.draw_ms / share, 2), round(100 * one.buffered.wire_ms / share, 2))
+                for one in by_time
+            ],
+            "changes": [(name, change, *_change_bar(change, found.changes)) for name, change in found.changes],
+            "state": marked[0], "kinds": found.kinds, "scan_mb": scan_bytes_s(device) / 1_000_000,
             "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
             "is_round": device.passport.glass.shape == "round",
-            "tints": [
+            "tints": [(rect_from_host(one, device.passport, device.turn), 0.35, marked[0]) for one in marked[1].windows]
+            if marked[0] else [
                 (shown.rendered.boxes[one.ident], round(0.05 + 0.3 * _total(one) / share, 2), one.name)
                 for one in reversed(by_time)
             ],
@@ -119,6 +127,12 @@ def speed(request: HttpRequest, build_id: int) -> HttpResponse:
 def _total(one: ElementCost) -> float:
     """ms of an element drawn into a buffer and sent by itself."""
     return one.buffered.draw_ms + one.buffered.wire_ms
+
+
+def _change_bar(change: Change, changes: list[tuple[str, Change]]) -> tuple[float, float]:
+    """Widths of what drawing and sending take, in parts of 100 of the longest change."""
+    most = max(one.cost.draw_ms + one.cost.wire_ms for _, one in changes) or 1.0
+    return round(100 * change.cost.draw_ms / most, 2), round(100 * change.cost.wire_ms / most, 2)
 
 
 def _bar(way: Way, worst: float) -> list[tuple[str, float, float]]:
@@ -168,8 +182,20 @@ def links(request: HttpRequest, build_id: int) -> HttpResponse:
     speeds = link_speeds(overview.device)
     worst = max((one.frame.wire_ms for one in speeds), default=1.0) or 1.0
     rows = [(one, round(100 * one.frame.wire_ms / worst, 2)) for one in speeds]
-    context = {**_context(build, overview, "links"), "rows": rows, "revision": build.revision}
+    here = next((one.pins for one in speeds if one.is_here), 0)
+    kinds = {one.kind: (one, _more(one.pins - here)) for one in speeds}.values()
+    straps = len(overview.device.passport.links) > 1
+    context = {**_context(build, overview, "links"), "rows": rows, "kinds": kinds, "straps": straps, "revision": build.revision}
     return render(request, "refresh/links.html", context)
+
+
+def _more(pins: int) -> str:
+    """How many more pins, or fewer.
+
+    >>> _more(9), _more(-2), _more(0)
+    (', 9 more', ', 2 fewer', '')
+    """
+    return f", {abs(pins)} {'more' if pins > 0 else 'fewer'}" if pins else ""
 
 
 def _two_or_one(build: Build, bands: int) -> int:

@@ -92,13 +92,33 @@ def test_the_link_at_hand_is_marked_and_is_the_measure():
     assert {"CS", "DC", "RESET"} <= set(here[0].lines)
 
 
+def test_each_clock_that_a_board_makes_of_its_own():
+    """The highest that both ends allow, halved four times; two wires have the clocks they were made for."""
+    tft = catalogue()[TFT]
+    top = min(80_000_000, next(one for one in tft.links if one.kind == "spi").max_clock_hz)
+    clocks = [
+        one.clock_hz for one in link_speeds(at(TFT, "wireless", "spi", 10_000_000)) if one.kind == "spi" and not one.by_program
+    ]
+    assert {top, top // 2, top // 4, top // 8, top // 16} <= set(clocks)
+    assert top // 32 not in clocks
+    two_wires = [one.clock_hz for one in link_speeds(at("mono-oled-128x64", "classic-5v", "i2c", 400_000)) if one.kind == "i2c"]
+    assert two_wires == [100_000, 400_000]
+
+
+def test_what_a_link_is_wired_with():
+    """Eight data lines and four more against five; a board with too few pins says so."""
+    speeds = {one.kind: one for one in link_speeds(at("mono-oled-128x64", "classic-5v", "i2c", 400_000))}
+    assert (speeds["i2c"].pins, speeds["spi"].pins) == (2, 5)
+    assert not speeds["spi"].hurdles
+
+
 def test_i2c_in_transactions_of_32_bytes():
     """A page frame of 1,024 B at 400 kHz; the data alone are 34 transactions, 9,896 clocks."""
     speeds = link_speeds(at("mono-oled-128x64", "classic-5v", "i2c", 400_000))
     mine = next(one for one in speeds if one.is_here)
     assert mine.frame.data_bytes == 1024
     assert mine.frame.wire_ms == pytest.approx(mine.frame.clocks / 400, rel=1e-9)
-    spi = next(one for one in speeds if one.kind == "spi" and not one.by_program)
+    spi = [one for one in speeds if one.kind == "spi" and not one.by_program][-1]
     assert spi.factor < 0.2
 
 
