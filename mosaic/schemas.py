@@ -21,6 +21,8 @@ from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
+from mosaic.refresh.paper.ghost import GhostModel
+from mosaic.refresh.wear.remedies import WearPlan
 from mosaic.screens.screen import Design, Screen
 from mosaic.segments.figure import FigurePlan
 from mosaic.strips.cutting import StripPlan
@@ -33,6 +35,7 @@ RECORDS: dict[str, type] = {
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
     "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
+    "ghost": GhostModel, "wear": WearPlan,
     "documents": DocumentFile,
 }  # fmt: skip
 

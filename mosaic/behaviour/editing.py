@@ -14,6 +14,7 @@ GROUPS: dict[str, str] = {
 }  # fmt: skip
 """Groups of a behaviour, and the letter that ids in them begin with."""
 
+TURNS: tuple[When, ...] = ("turned up", "turned down")
 NEVER = "nothing happens"
 
 
@@ -83,6 +84,27 @@ def with_rule(behaviour: Behaviour, trigger: Trigger, actions: Sequence[Action],
     """The behaviour with one more rule."""
     rule = Rule(free_id(behaviour, "rules"), trigger, tuple(actions), screen)
     return put(behaviour, "rules", rule), rule
+
+
+def dimming(behaviour: Behaviour, after_ms: int, percent: int, *, by_touch: bool) -> Behaviour | None:
+    """The behaviour with rules that bring the light down to some percent when nothing was touched for so long, and up again by a
+    touch, a button or a knob; None where there is nothing of that kind. Rules that did so before are taken out."""
+    wakes = [Trigger("press")] if by_touch else []
+    wakes += [Trigger("button pressed", one.id) for one in behaviour.buttons]
+    wakes += [Trigger(when, one.id) for one in behaviour.encoders for when in TURNS]
+    if not wakes:
+        return None
+    whens = {"quiet", *(wake.when for wake in wakes)}
+    kept = [rule for rule in behaviour.rules if not (rule.trigger.when in whens and _only_light(rule))]
+    found = _with(behaviour, "rules", tuple(kept))
+    found, _ = with_rule(found, Trigger("quiet", ms=after_ms), [Action("light", by=percent)])
+    for wake in wakes:
+        found, _ = with_rule(found, wake, [Action("light", by=100)])
+    return found
+
+
+def _only_light(rule: Rule) -> bool:
+    return bool(rule.actions) and all(action.do == "light" for action in rule.actions)
 
 
 def leading(behaviour: Behaviour, area: Area, when: When, to: str, name: str, *, tells: bool = True) -> tuple[Behaviour, Rule]:

@@ -61,6 +61,8 @@ class Budget:
     parts: tuple[BudgetPart, ...]
     limit: float | None
     why_unlimited: str = ""
+    is_scheduled: bool = False
+    """Whether it follows from a schedule; otherwise from what the build's sheet assumes."""
 
     @property
     def value(self) -> float:
@@ -158,11 +160,14 @@ def frame_budget(device: Device, content: Content) -> Budget:
 
 
 def energy_budget(device: Device, content: Content) -> Budget:
-    """Energy of one day, panel and board each at its own voltage, without conversion losses."""
-    parts = _epaper_energy(device, content) if device.passport.technology == "epaper" else _lit_energy(device, content)
+    """The energy of a day as the schedule takes it from what feeds the build, where there is one; else panel and board each at
+    its own voltage, without conversion losses."""
+    scheduled = content.parts("energy")
+    assumed = _epaper_energy if device.passport.technology == "epaper" else _lit_energy
+    parts = scheduled or assumed(device, content)
     unlimited = "mains" if device.supply.kind == "mains" else "no limit set"
     limit = None if device.supply.kind == "mains" else device.energy_limit_mwh
-    return Budget("energy", "Energy per day", "mWh", (*parts, *content.parts("energy")), limit, unlimited)
+    return Budget("energy", "Energy per day", "mWh", parts, limit, unlimited, bool(scheduled))
 
 
 def _epaper_energy(device: Device, content: Content) -> tuple[BudgetPart, ...]:

@@ -80,7 +80,7 @@ def shortest_fitting_interval_s(device: Device, energy: Budget) -> int | None:
 def updates_follow_too_closely(subject: DeviceSubject) -> list[Finding]:
     """An e-paper is asked for its next update before it has shown the last, or before it may be driven again."""
     device, frame = subject.device, subject.budget("frame")
-    if device.passport.technology != "epaper":
+    if device.passport.technology != "epaper" or subject.budget("energy").is_scheduled:
         return []
     takes, pause = frame.value / 1000, device.passport.update_pause_s
     asked, least = device.update_interval_s, max(takes, pause)
@@ -104,7 +104,7 @@ def _usual(seconds: float) -> int:
 def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
     """A day takes more energy than the maker allows."""
     energy, device = subject.budget("energy"), subject.device
-    if energy.state != "over":
+    if energy.state != "over" or energy.is_scheduled:
         return []
     limit = needed(energy.limit, "a limit of the day's energy")
     days = runtime_days(device, energy)

@@ -20,12 +20,20 @@ WASTED_SHARE = 0.75
 
 @dataclass(frozen=True)
 class DaySubject:
-    """What rules on a schedule look at: `wasted` is the share of sent pixels that never changed."""
+    """What rules on a schedule look at.
+
+    `wasted` is the share of sent pixels that never changed, `celsius` the temperature where it stands. A day takes
+    `energy_mwh`, of which `asleep_mwh` without any drawing; the cell lasts `lasts_days`, 0 where there is none.
+    """
 
     device: Device
     day: DayFigures
     program: Program
     wasted: float = 0.0
+    celsius: float = 20.0
+    energy_mwh: float = 0.0
+    asleep_mwh: float = 0.0
+    lasts_days: float = 0.0
 
 
 def readings_missed(subject: DaySubject) -> list[Finding]:

@@ -14,7 +14,7 @@ static void land(void *context, int32_t x, int32_t y, int32_t w, int32_t h, uint
 }
 
 draw_surface change_moved(change_move *move, const draw_surface *to, int32_t side, const change_box *b, int32_t width, int32_t height) {
-    const draw_surface whole = {0, width, height, 0, 0, 0, 0, 0, 0, 0, 0, width, height, 0, 0, 0, 0, land, move, 0, 0, 0, 0};
+    const draw_surface whole = {0, width, height, 0, 0, 0, 0, 0, 0, 0, 0, width, height, 0, 0, 0, 0, land, move, 0, 0, 0, 0, 0, 0};
     move->to = to;
     move->dx = side == CHANGE_LEFT ? b->x : side == CHANGE_RIGHT ? b->w - width : 0;
     move->dy = side == CHANGE_UP ? b->y : side == CHANGE_DOWN ? b->h - height : 0;

@@ -4,9 +4,9 @@ static int32_t least(int32_t a, int32_t b) { return a < b ? a : b; }
 static int32_t most(int32_t a, int32_t b) { return a > b ? a : b; }
 
 /* What a row of calls may reach: rows from first_row up to, not including, end_row. */
-static int32_t first_row(const draw_surface *s) { return s->turn ? 0 : s->top; }
-static int32_t end_row(const draw_surface *s) { return s->turn ? s->seen_height : s->top + s->rows; }
-static int32_t row_width(const draw_surface *s) { return s->turn ? s->seen_width : s->width; }
+static int32_t first_row(const draw_surface *s) { return (s->turn ? 0 : s->top) - s->shift_y; }
+static int32_t end_row(const draw_surface *s) { return (s->turn ? s->seen_height : s->top + s->rows) - s->shift_y; }
+static int32_t row_width(const draw_surface *s) { return (s->turn ? s->seen_width : s->width) - s->shift_x; }
 
 /* A pixel where the bytes lie. */
 static void lay(const draw_surface *s, int32_t x, int32_t y, uint32_t c) {
@@ -54,6 +54,8 @@ static void turn_box(const draw_surface *s, int32_t *x, int32_t *y, int32_t *w, 
 
 draw_surface draw_within(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h) {
     draw_surface inner = *s;
+    x += s->shift_x;
+    y += s->shift_y;
     turn_box(s, &x, &y, &w, &h);
     inner.clip_x = most(x, s->clip_right ? s->clip_x : 0);
     inner.clip_y = most(y, s->clip_right ? s->clip_y : 0);
@@ -66,11 +68,13 @@ draw_surface draw_within(const draw_surface *s, int32_t x, int32_t y, int32_t w,
 /* A box of one colour: clipped, turned, and sent or laid into the buffer. */
 void draw_fill(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, uint32_t c) {
     const int32_t right = least(x + w, row_width(s)), bottom = least(y + h, end_row(s));
-    x = most(x, 0);
+    x = most(x, -s->shift_x);
     y = most(y, first_row(s));
     w = right - x;
     h = bottom - y;
     if (w <= 0 || h <= 0) return;
+    x += s->shift_x;
+    y += s->shift_y;
     turn_box(s, &x, &y, &w, &h);
     if (s->clip_right) {
         const int32_t end = least(x + w, s->clip_right), under = least(y + h, s->clip_bottom);
@@ -246,7 +250,7 @@ void draw_polygon(const draw_surface *s, const int16_t *points, int32_t count, u
 void draw_pattern(const draw_surface *s, int32_t x, int32_t y, int32_t w, int32_t h, const uint8_t *tile, int32_t tw,
                   int32_t th, int32_t c, int32_t ground) {
     const int32_t last = least(y + h, end_row(s)), end = least(x + w, row_width(s));
-    for (int32_t row = most(y, first_row(s)); row < last; row++) {
+    for (int32_t row = most(y, most(0, first_row(s))); row < last; row++) {
         gathered g = {0, -1};
         for (int32_t column = most(x, 0); column < end; column++) {
             spread(s, &g, column, row, (tile[row % th] & (128 >> (column % tw))) ? c : ground);

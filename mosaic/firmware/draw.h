@@ -30,6 +30,8 @@ typedef struct {
     void *context;
     /* Nothing is drawn outside of this box, where the bytes lie; a clip_right of 0 is none. Set by draw_within. */
     int32_t clip_x, clip_y, clip_right, clip_bottom;
+    /* Everything lies so far to the right and down, 0 or more: a picture that wanders a little spares the glass. */
+    int32_t shift_x, shift_y;
 } draw_surface;
 
 /* The same surface, of which only a box can be drawn on. */

@@ -1,7 +1,8 @@
 # Drawing into the bytes of a panel, by the rules of docs/drawing.md. Plain Python: no classes, no other modules.
 # A surface is a list: see surface(). Colours are palette numbers, or a pixel's own bytes as one number, high byte first.
 
-BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH, SEEN_HEIGHT, CLIP = range(16)
+BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH, SEEN_HEIGHT = range(15)
+SHIFT_X, SHIFT_Y, CLIP = 15, 16, 17  # everything lies so far to the right and down: a picture that wanders spares the glass
 
 
 # bits: of one pixel. sx, sy: a byte holds 1 << sx pixels of a row, or 1 << sy of a column. ax, ay: bytes from one byte to the
@@ -10,25 +11,25 @@ BUF, WIDTH, ROWS, TOP, BITS, SX, SY, AX, AY, MSB, CODES, PLANE, TURN, SEEN_WIDTH
 # turn: 0 where the bytes lie as the reader sees them; else they lie as the glass does, which is turned clockwise by so many
 # quarters before the reader, and then mirrored left to right with 4 (8 for mirrored alone). Calls are in his coordinates.
 def surface(buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn=0, seen_width=0, seen_height=0):
-    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height, None]
+    return [buf, width, rows, top, bits, sx, sy, ax, ay, msb, codes, plane_bytes, turn, seen_width, seen_height, 0, 0, None]
 
 
 # Without a buffer: area(x, y, w, h, c) is called for each box of one colour, clipped and turned; it sets a window and sends
 # the pixels.
 def direct(area, width, rows, turn=0, seen_width=0, seen_height=0):
-    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0, turn, seen_width, seen_height, None]
+    return [area, width, rows, 0, 0, 0, 0, 0, 0, 0, (), 0, turn, seen_width, seen_height, 0, 0, None]
 
 
 def first_row(s):
-    return 0 if s[TURN] else s[TOP]
+    return (0 if s[TURN] else s[TOP]) - s[SHIFT_Y]
 
 
 def end_row(s):
-    return s[SEEN_HEIGHT] if s[TURN] else s[TOP] + s[ROWS]
+    return (s[SEEN_HEIGHT] if s[TURN] else s[TOP] + s[ROWS]) - s[SHIFT_Y]
 
 
 def row_width(s):
-    return s[SEEN_WIDTH] if s[TURN] else s[WIDTH]
+    return (s[SEEN_WIDTH] if s[TURN] else s[WIDTH]) - s[SHIFT_X]
 
 
 def lay(s, x, y, c):
@@ -74,7 +75,7 @@ def turn_box(s, x, y, w, h):
 
 def within(s, x, y, w, h):
     """The same surface, of which only a box can be drawn on."""
-    x, y, w, h = turn_box(s, x, y, w, h)
+    x, y, w, h = turn_box(s, x + s[SHIFT_X], y + s[SHIFT_Y], w, h)
     left, top, right, bottom = s[CLIP] or (x, y, x + w, y + h)
     return [*s[:CLIP], (max(x, left), max(y, top), min(x + w, right), min(y + h, bottom))]
 
@@ -82,11 +83,11 @@ def within(s, x, y, w, h):
 def fill(s, x, y, w, h, c):
     """A box of one colour: clipped, turned, and sent or laid into the buffer."""
     right, bottom = min(x + w, row_width(s)), min(y + h, end_row(s))
-    x, y = max(x, 0), max(y, first_row(s))
+    x, y = max(x, -s[SHIFT_X]), max(y, first_row(s))
     w, h = right - x, bottom - y
     if w <= 0 or h <= 0:
         return
-    x, y, w, h = turn_box(s, x, y, w, h)
+    x, y, w, h = turn_box(s, x + s[SHIFT_X], y + s[SHIFT_Y], w, h)
     if s[CLIP]:
         left, top, right, bottom = s[CLIP]
         right, bottom = min(x + w, right), min(y + h, bottom)
@@ -256,7 +257,7 @@ def polygon(s, points, c):
 def pattern(s, x, y, w, h, tile, tw, c, ground):
     """A byte for each row of the tile, its leftmost pixel in bit 7; -1 for no colour."""
     end = min(x + w, row_width(s))
-    for row in range(max(y, first_row(s)), min(y + h, end_row(s))):
+    for row in range(max(y, 0, first_row(s)), min(y + h, end_row(s))):
         bits = tile[row % len(tile)]
         at, last = 0, -1
         for column in range(max(x, 0), end):

@@ -2,7 +2,7 @@
 # other modules.
 # Surfaces are those of draw.py.
 # A link: (grid_x, grid_y, offset_x, offset_y, whole, setup, bits), as in update.h. Windows are (x, y, w, h), where bytes lie.
-CLIP = 15
+CLIP = 17
 
 
 def snapped(link, width, rows, x, y, right, bottom):

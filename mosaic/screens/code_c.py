@@ -374,14 +374,14 @@ extern "C" {{
 /* Rows from `top` on, in {upper}_BYTES(rows) bytes. */
 static inline draw_surface {name}_surface(uint8_t *buf, int32_t top, int32_t rows) {{
 {table}    draw_surface s = {{buf, {width}, rows, top, {lay.bits}, {lay.sx}, {lay.sy}, {int(lay.msb)}, {planes}, {colors}, {turn},
-                      {seen_width}, {seen_height}, {ax}, {ay}, {plane}, {codes}, 0, 0, 0, 0, 0, 0}};
+                      {seen_width}, {seen_height}, {ax}, {ay}, {plane}, {codes}, 0, 0, 0, 0, 0, 0, 0, 0}};
     return s;
 }}
 
 /* Without a buffer; colours are given as the panel takes them. */
 static inline draw_surface {name}_direct(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t), void *with) {{
     draw_surface s = {{0, {width}, {height}, 0, 0, 0, 0, 0, 0, 0, {turn}, {seen_width}, {seen_height}, 0, 0, 0, 0, area, with,
-                      0, 0, 0, 0}};
+                      0, 0, 0, 0, 0, 0}};
     return s;
 }}
 

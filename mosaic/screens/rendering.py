@@ -8,7 +8,8 @@ import numpy.typing as npt
 
 from mosaic.conversion.pipeline import pack
 from mosaic.device.device import Device
-from mosaic.drawing.surface import Surface
+from mosaic.drawing.surface import Surface, Values
+from mosaic.panels.passport import Passport
 from mosaic.panels.wire import Part as WirePart
 from mosaic.panels.wire import frame_parts, setup_part
 from mosaic.screens.calls import Call, draw
@@ -62,10 +63,7 @@ class Rendered:
     @cached_property
     def pixels(self) -> npt.NDArray[np.uint8]:
         """Palette indices (H, W) or RGB (H, W, 3), as the reader sees them."""
-        values = self.surface.values
-        if self.device.passport.palette is not None:
-            return values.astype(np.uint8)
-        return np.stack([values >> shift & 255 for shift in (16, 8, 0)], axis=-1).astype(np.uint8)
+        return as_pixels(self.surface.values, self.device.passport)
 
     @cached_property
     def packed(self) -> bytes:
@@ -95,6 +93,13 @@ class Rendered:
                     fixed[one.element.id] = kept
             found[one.element.id] = kept
         return found
+
+
+def as_pixels(values: Values, passport: Passport) -> npt.NDArray[np.uint8]:
+    """Palette indices (H, W), or RGB (H, W, 3), of the values on a surface."""
+    if passport.palette is not None:
+        return values.astype(np.uint8)
+    return np.stack([values >> shift & 255 for shift in (16, 8, 0)], axis=-1).astype(np.uint8)
 
 
 def render(screen: Screen, device: Device, kit: Kit) -> Rendered:

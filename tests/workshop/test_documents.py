@@ -20,6 +20,8 @@ from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
+from mosaic.refresh.paper.ghost import GhostModel
+from mosaic.refresh.wear.remedies import WearPlan
 from mosaic.screens.screen import Design, Element, Screen, Style
 from mosaic.segments.figure import FigurePlan
 from mosaic.strips.cutting import StripPlan
@@ -57,6 +59,8 @@ EXAMPLES = {
     "schedule": (Program(), Program(splits=True), None),
     "benchmark": (Benchmark(1.0, 1.0, 1.0, 0.0, "small", "i2c", 400_000), Benchmark(2.0, 1.0, 1.0, 0.0, "small", "i2c", 1), None),
     "energy": (EnergyPlan(), EnergyPlan(sleeps=False), None),
+    "ghost": (GhostModel(), GhostModel(partial_change=0.1), None),
+    "wear": (WearPlan(), WearPlan(shift_px=2), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

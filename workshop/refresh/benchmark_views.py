@@ -48,7 +48,8 @@ def _page(request: HttpRequest, build: Build, wrong: str = "", typed: str = "") 
     row = shelf.single(build, BenchmarkDocument)
     record = row.record if row else None
     context = {
-        **frame_context(overview, "refresh"), "tabs": tabs_of(build, "benchmark"), "base": row.head_id if row else 0,
+        **frame_context(overview, "refresh"), "tabs": tabs_of(build, overview.device, "benchmark"),
+        "base": row.head_id if row else 0,
         "document": row, "record": record, "factors": in_words(record.pace) if record else [], "wrong": wrong, "typed": typed,
         "counts": record is not None and record.pace_for(device).is_measured, "programs": list(PROGRAMS),
         "is_elsewhere": record is not None and record.is_taken and record.pace_for(device) != record.pace,

@@ -8,9 +8,12 @@ from mosaic.refresh.day.program import Program
 from mosaic.refresh.energy.plan import EnergyPlan
 from mosaic.refresh.measuring.record import Benchmark
 from mosaic.refresh.pace import TYPICAL
+from mosaic.refresh.paper.ghost import GhostModel
+from mosaic.refresh.wear.remedies import WearPlan
 from workshop.builds.models import Build
 from workshop.documents import shelf
-from workshop.documents.models import Document
+from workshop.documents.models import Document, Original
+from workshop.documents.originals import keep_picture
 
 
 class ScheduleDocument(Document):
@@ -35,6 +38,28 @@ class EnergyDocument(Document):
     """How a build is fed."""
 
     KIND, NOUN, RECORD, PAGE, SINGLE = "energy", "energy", EnergyPlan, "energy", True
+
+    class Meta:
+        proxy = True
+
+
+class GhostDocument(Document):
+    """The constants of what an e-paper's former pictures leave, and a photo of the maker's own panel."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "ghost", "ghost model", GhostModel, "paper", True
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def keep_source(cls, *, data: bytes, file_name: str, owner: Any) -> Original:
+        return keep_picture(data=data, file_name=file_name, owner=owner)
+
+
+class WearDocument(Document):
+    """What a build does against burnt-in pictures, and the constants of how its OLED ages."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "wear", "wear plan", WearPlan, "wear", True
 
     class Meta:
         proxy = True

@@ -1,7 +1,5 @@
-"""How long a cell lasts: how the build is fed, what takes how much, and what another interval or another cell would bring."""
+"""How long a cell lasts: how the build is fed, what takes how much, and what changes, cells and panels would bring."""
 
-from dataclasses import dataclass, replace
-from math import floor, log10
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, QueryDict
@@ -10,116 +8,43 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.device.device import Device
-from mosaic.errors import BadValueError, MosaicError
-from mosaic.forms import from_record, to_record
-from mosaic.numbers import decimal
+from mosaic.errors import MosaicError
+from mosaic.panels.loader import catalogue
 from mosaic.refresh.day.summary import DayFigures
-from mosaic.refresh.energy.balance import Balance, balance, curve
-from mosaic.refresh.energy.cells import CELLS, CellKind
-from mosaic.refresh.energy.plan import MOST_LOADS, OWN, EnergyPlan, cell_of, rhythm_of, states_of
+from mosaic.refresh.energy.cells import CELLS
+from mosaic.refresh.energy.changes import gains_of
+from mosaic.refresh.energy.elsewhere import on_another, one_of_each
+from mosaic.refresh.energy.plan import (
+    HOURS_A_DAY,
+    MOST_LOADS,
+    WALL_V,
+    WALLS,
+    EnergyPlan,
+    cell_of,
+    reckoned,
+    rhythm_of,
+    with_said,
+)
+from mosaic.refresh.energy.supply import MOST_POINTS
+from mosaic.refresh.energy.topping import least_peak_mw, month_of
 from workshop.answers import go_to
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
 from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.pages import base_of
-from workshop.refresh.documents import EnergyDocument, wire_of
-from workshop.refresh.schedule_services import LENGTHS, MOST_AT_ONCE, kept_program, known_day, readings_in, without_gone
+from workshop.refresh.documents import EnergyDocument
+from workshop.refresh.energy_drawing import curve_of, month_bars
+from workshop.refresh.energy_forms import LOAD_FIELDS, POINT_FIELDS, plan_from, row_values, rows_of, values_of
+from workshop.refresh.energy_services import day_to_reckon, on_cell, plan_of
+from workshop.refresh.schedule_services import kept_program
 from workshop.refresh.tabs import tabs_of
-from workshop.stations.exchange import living
 from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
-INTERVALS_S = (60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400, 28_800, 86_400)
 EMPTY_ROWS = 2
-LEFT, RIGHT, TOP, BOTTOM = 60, 940, 14, 206
-
-
-@dataclass(frozen=True)
-class Curve:
-    """Runtime over the interval, drawn: the path, the marks of both axes, where idling takes as much as updating."""
-
-    path: str
-    across: list[tuple[float, str]]
-    up: list[tuple[float, str]]
-    crossing: tuple[float, str, bool] | None
-    here: tuple[float, float, str] | None
-
-
-def usual_plan(device: Device) -> EnergyPlan:
-    return EnergyPlan(sleeps=device.passport.technology == "epaper")
-
-
-def plan_of(build: Build, device: Device) -> EnergyPlan:
-    """How the build is fed."""
-    row = shelf.single(build, EnergyDocument)
-    return row.record if row else usual_plan(device)
-
-
-def _number(values: QueryDict, field: str, what: str) -> float:
-    found = decimal(values.get(field, "").strip() or "0")
-    if found is None:
-        raise BadValueError(f"{what} is {values.get(field, '')[:20]!r}; a number such as 3.3 is accepted")
-    return float(found)
-
-
-def plan_from(values: QueryDict, kept: EnergyPlan) -> EnergyPlan:
-    """How the build is fed, as it was filled in.
-
-    Raises
-    ------
-    BadValueError, BadDescriptionError
-        Something of it cannot be.
-    """
-    loads = []
-    for number in range(MOST_LOADS):
-        name = values.get(f"load_name_{number}", "").strip()
-        if name:
-            ma = _number(values, f"load_ma_{number}", f"the current of {name}, in mA,")
-            loads.append({"name": name[:40], "ma": ma, "when": values.get(f"load_when_{number}", "awake")})
-    share = _number(values, "efficiency", "the efficiency, in %,")
-    kind = values.get("regulator", kept.regulator.kind)
-    regulator = {
-        **from_record(kept.regulator), "kind": kind,
-        "out_v": _number(values, "out_v", "the voltage of the load, in V,"),
-        "quiescent_ua": _number(values, "quiescent_ua", "the quiescent current, in µA,"),
-    }  # fmt: skip
-    if kind == "switching" and share != 100 * max(part for _, part in kept.regulator.efficiency):
-        regulator["efficiency"] = [[0.0, share / 100]]
-    cell = values.get("cell", OWN)
-    if cell != OWN and cell not in CELLS:
-        raise BadValueError(f"{cell[:20]!r} is no kind of cell; choose one of those offered")
-    plain = {
-        "cell": cell, "regulator": regulator, "sleeps": "sleeps" in values, "waits_awake": "waits_awake" in values,
-        "is_cold": "is_cold" in values, "loads": loads,
-    }  # fmt: skip
-    return to_record(plain, EnergyPlan, "how the build is fed")
-
-
-def day_to_reckon(build: Build, device: Device) -> tuple[DayFigures | None, str]:
-    """The longest stretch of the schedule that a page can wait for, and what it is called."""
-    life = living(build, device)
-    if life is None:
-        return None, ""
-    program = without_gone(kept_program(build, device), life)
-    wire = wire_of(build, device)
-    day = known_day(build, life, wire, program, LENGTHS["day"], "")
-    if day is not None:
-        return day, "a day"
-    name = next((one for one in ("hour", "minute") if readings_in(life, program, LENGTHS[one]) <= MOST_AT_ONCE), "minute")
-    return known_day(build, life, wire, program, LENGTHS[name], ""), {"hour": "an hour", "minute": "a minute"}[name]
-
-
-def _reckoned(plan: EnergyPlan, cell: CellKind, day: DayFigures, device: Device, build: Build, light: float) -> Balance:
-    states = states_of(day, device, kept_program(build, device), plan, light)
-    return balance(states, plan.regulator, cell, cold=plan.is_cold)
-
-
-def _on(plan: EnergyPlan, cell: CellKind, day: DayFigures, device: Device, build: Build, light: float) -> tuple[Balance, bool]:
-    """The same on another cell; through a switching regulator, and then True, where a linear one would not do."""
-    is_short = bool(plan.regulator.why_not(cell.volts))
-    other = replace(plan, regulator=replace(plan.regulator, kind="switching")) if is_short else plan
-    return _reckoned(other, cell, day, device, build, light), is_short
+SOLAR_MW = (100, 250, 500, 1000, 2000, 3000, 5000, 10_000)
+"""Powers of small solar panels that are sold."""
 
 
 def _page(request: HttpRequest, build: Build, wrong: str = "", typed: QueryDict | None = None) -> HttpResponse:
@@ -128,81 +53,51 @@ def _page(request: HttpRequest, build: Build, wrong: str = "", typed: QueryDict 
     row = shelf.single(build, EnergyDocument)
     plan = plan_of(build, device)
     day, reckoned_for = day_to_reckon(build, device)
-    light = max((item.light_share for item in overview.items if item.light_share is not None), default=0.0)
+    values = typed.dict() if typed is not None else {**values_of(plan), **row_values(plan)}
     context: dict[str, Any] = {
-        **frame_context(overview, "refresh"), "tabs": tabs_of(build, "energy"),
-        "base": row.head_id if row else 0, "document": row,
-        "fed": plan, "typed": typed, "wrong": wrong, "day": day, "reckoned_for": reckoned_for, "cells": list(CELLS.values()),
-        "own": cell_of(EnergyPlan(), device), "rows": _load_rows(plan), "is_paper": bool(device.passport.refresh),
-        "efficiency": round(100 * max(share for _, share in plan.regulator.efficiency), 1),
+        **frame_context(overview, "refresh"), "tabs": tabs_of(build, device, "energy"),
+        "base": row.head_id if row else 0, "document": row, "fed": plan, "v": values, "wrong": wrong,
+        "day": day, "reckoned_for": reckoned_for, "cells": list(CELLS.values()), "walls": WALLS.items(),
+        "own": cell_of(EnergyPlan(), device), "loads": rows_of(values, LOAD_FIELDS, MOST_LOADS, EMPTY_ROWS),
+        "points": rows_of(values, POINT_FIELDS, MOST_POINTS, EMPTY_ROWS), "is_paper": bool(device.passport.refresh),
+        "is_colour": device.passport.technology == "oled" and device.passport.palette is None,
+        "findings": overview.findings_on("energy"),
     }  # fmt: skip
     if day is not None:
-        cell = cell_of(plan, device)
-        found = _reckoned(plan, cell, day, device, build, light)
-        others = [(one, *_on(plan, one, day, device, build, light)) for one in CELLS.values()]
-        most = max((other.days for _, other, _ in others if not other.why_not), default=1.0) or 1.0
-        context |= {
-            "cell": cell, "found": found, "most_taken": found.taken[0].mah or 1.0,
-            "others": [
-                (one, other, is_switching, round(100 * min(other.days / most, 1), 1)) for one, other, is_switching in others
-            ],
-            "curve": _curve(found, day, cell, plan) if device.passport.refresh else None,
-            "per_charge": day.steps * 86_400_000 / day.length_ms * found.days if day.steps else 0,
-        }  # fmt: skip
+        context |= _figures(build, device, plan, day)
     return render(request, "refresh/energy.html", context, status=422 if wrong else 200)
 
 
-def _load_rows(plan: EnergyPlan) -> list[tuple[int, Any]]:
-    rows: list[Any] = [*plan.loads, *([None] * EMPTY_ROWS)]
-    return list(enumerate(rows[:MOST_LOADS]))
-
-
-def _nice(least: float) -> float:
-    """1, 2, 2.5 or 5 times a power of ten, no less than a number.
-
-    >>> _nice(210), _nice(250), _nice(0.3)
-    (250.0, 250.0, 0.5)
-    """
-    power = 10.0 ** floor(log10(max(least, 1e-6)))
-    return next(power * part for part in (1, 2, 2.5, 5, 10) if power * part >= least * (1 - 1e-9))
-
-
-def _words(seconds: float) -> str:
-    if seconds < 3600:
-        return f"{seconds / 60:.3g} min"
-    return f"{seconds / 3600:.3g} h" if seconds < 86_400 else f"{seconds / 86_400:.3g} d"
-
-
-def _curve(found: Balance, day: DayFigures, cell: CellKind, plan: EnergyPlan) -> Curve:
-    rhythm = rhythm_of(found, day)
-    usable = cell.usable_mah(cold=plan.is_cold)
-    points = curve(rhythm, usable, cell.self_discharge_ma, INTERVALS_S)
-    here_s = day.length_ms / 1000 / max(1, day.steps)
-    step = _nice(max(days for _, days in points) / 4)
-    most = 4 * step
-    places = {every: LEFT + (RIGHT - LEFT) * n / (len(points) - 1) for n, (every, _) in enumerate(points)}
-
-    def across(seconds: float) -> float:
-        """Between the marks, on a scale of ratios."""
-        for (low, a), (high, b) in zip(places.items(), list(places.items())[1:], strict=False):
-            if seconds <= high:
-                return round(a + (b - a) * max(0.0, (seconds - low) / (high - low)), 1)
-        return RIGHT
-
-    def up(days: float) -> float:
-        return round(BOTTOM - (BOTTOM - TOP) * days / most, 1)
-
-    ((_, here_days),) = curve(rhythm, usable, cell.self_discharge_ma, [here_s])
-    is_inside = INTERVALS_S[0] <= rhythm.crossing_s <= INTERVALS_S[-1]
-    return Curve(
-        " ".join(f"{'M' if not n else 'L'}{places[every]:.1f} {up(days)}" for n, (every, days) in enumerate(points)),
-        [(round(x, 1), _words(every)) for every, x in places.items()],
-        [(up(step * n), f"{step * n:,g}") for n in range(5)],
-        (across(rhythm.crossing_s), _words(rhythm.crossing_s), across(rhythm.crossing_s) > (LEFT + RIGHT) / 2)
-        if is_inside
-        else None,
-        (across(here_s), up(here_days), f"{here_days:,.0f} days") if INTERVALS_S[0] <= here_s <= INTERVALS_S[-1] else None,
-    )
+def _figures(build: Build, device: Device, plan: EnergyPlan, day: DayFigures) -> dict[str, Any]:
+    """What the page tells of a plan."""
+    program, cell = kept_program(build, device), cell_of(plan, device)
+    found = reckoned(plan, cell, day, device, program)
+    rhythm = rhythm_of(found, day, plan)
+    others = [(one, *on_cell(plan, with_said(one, plan), day, device, program)) for one in CELLS.values()]
+    most = max((other.days for _, other, _ in others if not other.why_not), default=1.0) or 1.0
+    gains = gains_of(plan, cell, day, device, program)
+    day_mah = HOURS_A_DAY * (found.average_ma + found.self_discharge_ma)
+    panels = one_of_each(catalogue().values(), device.passport).values()
+    elsewhere = [on_another(one, plan, cell, day, device, program) for one in panels]
+    context: dict[str, Any] = {
+        "cell": cell, "found": found, "most_taken": found.taken[0].mah or 1.0, "day_mah": day_mah,
+        "average_mw": found.average_ma * cell.volts, "rhythm": rhythm, "gains": gains,
+        "others": [(one, other, is_switching, round(100 * min(other.days / most, 1), 1)) for one, other, is_switching in others],
+        "per_charge": day.steps * 86_400_000 / day.length_ms * found.days if day.steps else 0,
+        "elsewhere": sorted(elsewhere, key=lambda one: one.balance.average_ma),
+        "most_ma": max([found.average_ma, *(one.balance.average_ma for one in elsewhere)]) or 1.0,
+    }  # fmt: skip
+    if plan.is_wall:
+        wh = plan.wall.wh_a_day(found.average_ma, WALL_V)
+        return {**context, "wall_wh": wh, "wall_kwh": wh * 365.25 / 1000}
+    if plan.sleeps or device.passport.refresh:
+        context["curve"] = curve_of(found, rhythm, day)
+    if plan.topping.by != "nothing":
+        month = month_of(plan.topping, found.usable_mah, day_mah, cell.volts)
+        context |= {"month": month, "bars": month_bars(month)}
+        if plan.topping.by == "sun" and not month.lasts:
+            context["least_mw"] = least_peak_mw(plan.topping, found.usable_mah, day_mah, cell.volts, SOLAR_MW)
+    return context
 
 
 def energy(request: HttpRequest, build_id: int) -> HttpResponse:
@@ -215,7 +110,7 @@ def keep(request: HttpRequest, build_id: int) -> HttpResponse:
     """Keep how the build is fed; what cannot be stays in its fields."""
     build = own_build(request, build_id)
     try:
-        plan = plan_from(request.POST, plan_of(build, build.to_device()))
+        plan = plan_from(request.POST.dict(), plan_of(build, build.to_device()))
     except MosaicError as error:
         return _page(request, build, str(error), request.POST)
     documents.save_single(EnergyDocument, build=build, base=base_of(request), record=plan)

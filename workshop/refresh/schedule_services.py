@@ -60,7 +60,7 @@ def readings_in(life: Living, program: Program, length_ms: int) -> int:
 
 def day_key(life: Living, wire: Wire, program: Program, length_ms: int, run: str) -> str:
     """Key of everything that a day depends on."""
-    return digest("day 3", life.key, from_record(program), length_ms, run, *wire_part(wire), *panel_part(wire.device))
+    return digest("day 4", life.key, from_record(program), length_ms, run, *wire_part(wire), *panel_part(wire.device))
 
 
 def scene_of(life: Living, wire: Wire, program: Program) -> DeviceScene:
@@ -74,9 +74,9 @@ def run(life: Living, wire: Wire, program: Program, length_ms: int, ref: str = "
     """A day, run now."""
     inputs = next((happened for known, _, happened in life.runs if known == ref), ())
     scene = scene_of(life, wire, program)
-    day = run_day(life.machine, scene, program, length_ms, inputs=inputs, progress=progress)
+    day = run_day(life.machine, scene, program, length_ms, inputs=inputs, modes=wire.device.passport.refresh, progress=progress)
     _with_screens(day, life, scene)
-    return figures_of(day, program)
+    return figures_of(day, program, life.machine.screens, scene.lights())
 
 
 def known_day(build: Build, life: Living, wire: Wire, program: Program, length_ms: int, ref: str) -> DayFigures | None:
@@ -128,9 +128,9 @@ DAYS = JobKind(DAY, "running the day, in seconds", "", "application/json", make_
 def quick_day(life: Living, wire: Wire, program: Program) -> tuple[DayFigures, DeviceScene]:
     """The first ten minutes, or as many drawings as a page can wait for; and its scene."""
     scene = scene_of(life, wire, program)
-    day: Day = run_day(life.machine, scene, program, QUICK_MS, most_steps=QUICK_STEPS, bins=1)
+    day: Day = run_day(life.machine, scene, program, QUICK_MS, most_steps=QUICK_STEPS, bins=1, modes=wire.device.passport.refresh)
     _with_screens(day, life, scene)
-    return figures_of(day, program), scene
+    return figures_of(day, program, life.machine.screens, scene.lights()), scene
 
 
 def _with_screens(day: Day, life: Living, scene: DeviceScene) -> None:
@@ -202,7 +202,8 @@ def with_changes(program: Program, changes: dict[str, Any]) -> Program:
         It is none.
     """
     every = {**dict(program.every), **changes.get("every", {})}
-    plain = {**from_record(program), **{name: value for name, value in changes.items() if name != "every"}}
+    plain = {**from_record(program), **{name: value for name, value in changes.items() if name not in ("every", "cleaning")}}
+    plain["cleaning"] = {**from_record(program.cleaning), **changes.get("cleaning", {})}
     return to_record({**plain, "every": [list(one) for one in sorted(every.items())]}, Program, "the schedule")
 
 

@@ -113,7 +113,11 @@ def schedule(request: HttpRequest, build_id: int) -> HttpResponse:
     overview = overview_of(build)
     device = overview.device
     life = living(build, device)
-    context: dict[str, Any] = {**frame_context(overview, "refresh"), "tabs": tabs_of(build, "schedule"), "life": life}
+    context: dict[str, Any] = {
+        **frame_context(overview, "refresh"),
+        "tabs": tabs_of(build, overview.device, "schedule"),
+        "life": life,
+    }
     row = shelf.single(build, ScheduleDocument)
     context |= {
         "base": row.head_id if row else 0,

@@ -79,7 +79,7 @@ def speed_of(screen: ShownScreen, wire: Wire) -> Speed:
 
 
 def _context(build: Build, overview: Overview, here: str) -> dict[str, Any]:
-    return {**frame_context(overview, "refresh"), "tabs": tabs_of(build, here)}
+    return {**frame_context(overview, "refresh"), "tabs": tabs_of(build, overview.device, here)}
 
 
 def _chosen(screens: Sequence[ShownScreen], asked: str) -> ShownScreen | None:

@@ -74,7 +74,8 @@ def windows(request: HttpRequest, build_id: int) -> HttpResponse:
     asked = request.GET.get("s", "")
     shown = next((one for one in screens if one.ref == asked), screens[0] if screens else None)
     context: dict[str, Any] = {
-        **frame_context(overview, "refresh"), "tabs": tabs_of(build, "windows"), "screens": screens, "shown": shown,
+        **frame_context(overview, "refresh"), "tabs": tabs_of(build, overview.device, "windows"),
+        "screens": screens, "shown": shown,
     }  # fmt: skip
     if shown is not None:
         steps = steps_of(shown, wire_of(build, device))

@@ -5,7 +5,6 @@ from typing import Any
 
 import numpy as np
 
-from mosaic.color.srgb import bytes_to_linear, luminance
 from mosaic.device.device import Device
 from mosaic.errors import MosaicError
 from mosaic.exports.rasters import encode_png
@@ -14,6 +13,7 @@ from mosaic.findings.rules import screen_findings
 from mosaic.findings.subjects import ScreenSubject
 from mosaic.forms import from_record
 from mosaic.panels.appearance import colors_of
+from mosaic.refresh.energy.light import channel_levels, white_share
 from mosaic.screens import moments
 from mosaic.screens.calls import Font
 from mosaic.screens.kit import Kit
@@ -160,13 +160,12 @@ def figures(build: Build, name: str, screen: Screen, device: Device) -> dict[str
             "elements": len(screen.elements),
             "light_share": None,
         }
-    shown = colors_of(rendered.pixels, device.passport, device.turn)
     return {
         "findings": [from_record(finding) for finding in found],
         "flash_bytes": tables_bytes(rendered, name),
         "code_bytes": CALL_BYTES * len(rendered.calls),
         "elements": len(screen.elements),
-        "light_share": round(float(np.mean(luminance(bytes_to_linear(shown)))), 5),
+        "light_share": round(white_share(channel_levels(rendered.pixels, device.passport)), 5),
     }
 
 

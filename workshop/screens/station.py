@@ -6,7 +6,9 @@ from typing import Any
 
 from django.urls import reverse
 
+from mosaic.behaviour.editing import dimming
 from mosaic.behaviour.recording import happenings
+from mosaic.cards.measuring import has_touch
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.screens.texts import texts_in
@@ -15,12 +17,14 @@ from workshop.documents import shelf
 from workshop.documents.models import Document
 from workshop.screens import demo
 from workshop.screens.behaviour_services import (
+    base_of_behaviour,
     behaviour_files,
     behaviour_item,
     behaviour_key,
     machine_of_build,
     plans_of,
     run_files,
+    save_behaviour,
 )
 from workshop.screens.documents import (
     BehaviourDocument,
@@ -28,6 +32,7 @@ from workshop.screens.documents import (
     HostPageDocument,
     RecordingDocument,
     ScreenDocument,
+    behaviour_of,
     design_of,
 )
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
@@ -68,6 +73,14 @@ class ScreensStation(Station):
             image = reverse("screen-glass", args=[build.pk, row.pk, key]) + f"?revision={row.head_id}"
             found.append(ShownScreen(row.ref, row.name, row.url, image, key, rendered, states))
         return found
+
+    def dim_when_quiet(self, build: Build, after_ms: int, percent: int) -> bool:
+        behaviour, device = behaviour_of(build), build.to_device()
+        found = dimming(behaviour, after_ms, percent, by_touch=has_touch(device.passport))
+        if found is None:
+            return False
+        save_behaviour(build, found, base_of_behaviour(build))
+        return True
 
     def living(self, build: Build, device: Device) -> Living | None:
         plans = plans_of(build, device)

@@ -38,6 +38,11 @@ def living(build: Build, device: Device) -> Living | None:
     return next((found for s in stations() if (found := s.living(build, device)) is not None), None)
 
 
+def dim_when_quiet(build: Build, after_ms: int, percent: int) -> bool:
+    """The light goes down when the device is not touched for so long; False where nothing could bring it up again."""
+    return any(station.dim_when_quiet(build, after_ms, percent) for station in stations())
+
+
 def offered_texts(build: Build) -> list[str]:
     """Texts that the device shows, as the stations know them, each once."""
     return list(dict.fromkeys(text for station in stations() for text in station.texts(build)))

@@ -181,6 +181,11 @@ class Station:
         """A small picture that another station has found, as a document whose one cell, of that name, it is."""
         return None
 
+    def dim_when_quiet(self, build: Build, after_ms: int, percent: int) -> bool:
+        """The light goes down when nobody has touched anything for so long, and up again by a touch; False where this station
+        makes no rules, or nothing could wake it."""
+        return False
+
     def live_values(self, build: Build) -> dict[str, str]:
         """What the maker's own program has sent of values, by name, as it was written."""
         return {}

@@ -12,12 +12,16 @@ from mosaic.behaviour.due import next_due
 from mosaic.behaviour.machine import Machine, age_ms
 from mosaic.behaviour.state import Effect, Happening, Known
 from mosaic.behaviour.step import begin, step
+from mosaic.panels.supply import RefreshMode
 from mosaic.refresh.day.program import Program
+from mosaic.refresh.paper.cleaning import Cleaner, Refreshed
 from mosaic.values.courses import reader
 from mosaic.values.value import Reading, Value
 
 MS = 1_000_000
 MOST_LOGGED = 3000
+MOST_REFRESHES = 20_000
+FULL_LIGHT = 100
 TICK_MS = 100
 ANSWER_NS = 2000 * MS
 """What changes so soon after somebody has done something is the answer to it: releases and holds take their time."""
@@ -26,13 +30,16 @@ READ, DRAW, WAIT, LINK, REFRESH = range(5)
 FINGER_NS = 60 * MS
 """A finger that was felt no longer ago lies there still: samples of touches are told some twenty ms apart."""
 Look = Hashable
+Watch = Callable[[int, int, Look, tuple[int, ...]], None]
+"""Is told of each drawing: ns at which it stands on the glass, the screen, its look, the modes of its refresh."""
 
 
 @dataclass(frozen=True)
 class Step:
     """One drawing: what has changed in words, ns to draw, on the link and of the panel's refresh, with bytes, clocks and windows.
 
-    `by` is what of it each element makes by itself: (id, name, bytes, ns on the link).
+    `share` is that of the glass which is sent. `by` is what of it each element makes by itself: (id, name, bytes, ns on the
+    link).
     """
 
     name: str
@@ -42,6 +49,7 @@ class Step:
     sent_bytes: int = 0
     clocks: int = 0
     windows: int = 1
+    share: float = 1.0
     by: tuple[tuple[str, str, int, int], ...] = ()
 
     @property
@@ -122,6 +130,9 @@ class Day:
     first : the one with which it begins, which is not among them unless there is no other.
     by_element : bytes and ns on the link, by element: (name, changes, bytes, ns).
     log : the first events.
+    refreshes : updates of an e-paper, the first of them. counts : its refreshes by mode. longest_row : the most partial ones in a
+        row. uncleaned_ns : the longest time without a full one. shown_ns : how long each screen stood, by number.
+    light_ns : how long the light was at each level that rules set, in percent.
     """
 
     length_ns: int
@@ -142,6 +153,12 @@ class Day:
     by_element: dict[str, tuple[str, int, int, int]] = field(default_factory=dict)
     log: list[Event] = field(default_factory=list)
     lost: int = 0
+    refreshes: list[Refreshed] = field(default_factory=list)
+    counts: dict[int, int] = field(default_factory=dict)
+    longest_row: int = 0
+    uncleaned_ns: int = 0
+    shown_ns: dict[int, int] = field(default_factory=dict)
+    light_ns: dict[int, int] = field(default_factory=dict)
 
     def total(self, kind: int) -> int:
         return sum(one[kind] for one in self.bins)
@@ -168,8 +185,21 @@ class _Source:
 class _Run:
     """A day that goes on."""
 
-    def __init__(self, machine: Machine, scene: Scene, program: Program, length_ns: int, bins: int) -> None:
+    def __init__(
+        self,
+        machine: Machine,
+        scene: Scene,
+        program: Program,
+        length_ns: int,
+        bins: int,
+        modes: Sequence[RefreshMode],
+        watch: Watch | None,
+    ) -> None:
         self.machine, self.scene, self.program, self.length = machine, scene, program, length_ns
+        self.cleaner = Cleaner(program.cleaning, modes, program.refresh) if modes else None
+        self.cleans_at = self.cleaner.next_at(-1) if self.cleaner else None
+        self.is_cleaning, self.watch, self.stands_since = False, watch, 0
+        self.light, self.lit_since = FULL_LIGHT, 0
         size = -(-length_ns // bins)
         self.day = Day(length_ns, size, [[0] * 5 for _ in range(-(-length_ns // size))], [])
         own = dict(program.every)
@@ -198,6 +228,10 @@ class _Run:
         self.asked: int | None = None
         self.polled, self.longest, self.why = 0, 0, ""
         self.drawn = 0
+        self.taken: tuple[int, ...] = ()
+        self.ways: dict[
+            tuple[int, tuple[int, ...]], tuple[Step, Step]
+        ] = {}  # by the step's identity and the modes of its refresh
         self.counts: dict[int, list[Any]] = {}  # (step, how often), by the step's identity: scenes keep theirs
         self.state, effects = begin(machine)
         self.screen, self.shown = self.state.screen, None  # type: tuple[int, Look]
@@ -263,10 +297,18 @@ class _Run:
 
     def told(self, effects: Sequence[Effect]) -> None:
         for effect in effects:
+            if effect.what == "light":
+                self.lit(effect.level)
             if effect.what in ("screen", "refresh"):
                 self.whole = self.has_changed = True
                 if effect.what == "screen" or self.by_effect is None:
                     self.by_effect = effect
+
+    def lit(self, level: int) -> None:
+        """From now on the light has another level."""
+        now = min(self.now, self.length)
+        self.day.light_ns[self.light] = self.day.light_ns.get(self.light, 0) + now - self.lit_since
+        self.light, self.lit_since = level, now
 
     def got(self, number: int, reading: Reading, at: int) -> None:
         """A reading is there, taken at a moment."""
@@ -390,6 +432,8 @@ class _Run:
         for number, count in self.unseen.items():
             self.by_number[number].day.unseen += count - 1
         self.unseen.clear()
+        if self.watch is not None:
+            self.watch(max(self.link_free, self.panel_free), self.screen, self.shown, self.taken)
         self.next_draw = begin + self.program.least_ms * MS * self.program.slower(begin // MS)
         if self.asked is not None:
             self.day.lags.append((self.asked, max(self.link_free, self.panel_free)))
@@ -399,6 +443,8 @@ class _Run:
         """What there is to draw; None for nothing."""
         tick = self.now // (TICK_MS * MS)
         if self.whole:
+            self.day.shown_ns[self.screen] = self.day.shown_ns.get(self.screen, 0) + self.now - self.stands_since
+            self.stands_since = self.now
             self.screen = self.state.screen
             self.followed, self.is_ticking = self.scene.follows(self.screen), self.scene.ticks(self.screen)
             self.shown = self.scene.look(self.screen, self, tick)
@@ -411,6 +457,8 @@ class _Run:
     def draw_one(self, one: Step) -> None:
         day, begin, drawn = self.day, self.now, self.now + one.draw_ns
         self.send_begun = max(drawn, self.link_free)
+        if self.cleaner is not None and one.refresh_ns:
+            one = self.refreshed(self.cleaner, one)
         sent = self.send_begun + one.link_ns
         self.spend(DRAW, begin, drawn)
         self.spend(LINK, self.send_begun, sent)
@@ -438,9 +486,36 @@ class _Run:
         else:
             counted[1] += 1
 
+    def refreshed(self, cleaner: Cleaner, one: Step) -> Step:
+        """A step with the refresh that the cleaning asks for; the board that keeps the picture before sends it along."""
+        self.taken = cleaner.update(self.now, one.share, is_scheduled=self.is_cleaning)
+        if len(self.day.refreshes) < MOST_REFRESHES:
+            self.day.refreshes.append(Refreshed(self.now, self.taken, one.share, self.is_cleaning))
+        self.is_cleaning = False
+        key = id(one), self.taken
+        if key not in self.ways:
+            twice = 2 if cleaner.cleaning.previous == "board" and not cleaner.modes[self.taken[-1]].flashes else 1
+            self.ways[key] = one, replace(  # the first is kept so that its identity stays its own
+                one, refresh_ns=cleaner.time_ns(self.taken), link_ns=twice * one.link_ns, sent_bytes=twice * one.sent_bytes,
+                clocks=twice * one.clocks,
+            )  # fmt: skip
+        return self.ways[key][1]
+
+    def clean_at_set_time(self) -> None:
+        """The picture that stands is refreshed in full at a set time, whatever has changed."""
+        if self.cleaner is not None and self.cleans_at is not None and self.cleans_at <= self.now:
+            self.cleans_at = self.cleaner.next_at(self.now)
+            self.whole = self.has_changed = self.is_cleaning = True
+            self.next_draw = min(self.next_draw, self.now)
+
     def summed_up(self) -> Day:
         """The day, with what its drawings come to."""
         day = self.day
+        self.lit(self.light)
+        day.shown_ns[self.screen] = day.shown_ns.get(self.screen, 0) + max(0, min(self.now, self.length) - self.stands_since)
+        if self.cleaner is not None:
+            day.counts, day.longest_row = self.cleaner.counts, self.cleaner.longest
+            day.uncleaned_ns = max(self.cleaner.uncleaned, self.length - self.cleaner.cleaned_at)
         for one, count in self.counts.values():
             day.steps += count
             day.sent_bytes += count * one.sent_bytes
@@ -474,6 +549,8 @@ class _Run:
                 self.react(lambda at=at, happening=happening: self.input(at, happening))  # type: ignore[misc]
         if self.own_due is not None and self.own_due * MS <= self.now:
             self.react(lambda: self.happen(Happening("time")))
+        if self.cleans_at is not None:
+            self.clean_at_set_time()
         self.draw()
 
     def wait(self, inputs: list[tuple[int, Happening]]) -> None:
@@ -487,6 +564,8 @@ class _Run:
             upcoming = min(upcoming, self.arriving[0][0])
         if self.own_due is not None:
             upcoming = min(upcoming, self.own_due * MS)
+        if self.cleans_at is not None:
+            upcoming = min(upcoming, self.cleans_at)
         if self.owes:
             upcoming = min(upcoming, self.ready_at)
         if self.is_ticking:
@@ -519,6 +598,8 @@ def run_day(
     inputs: Sequence[tuple[int, Happening]] = (),
     bins: int = 96,
     most_steps: int | None = None,
+    modes: Sequence[RefreshMode] = (),
+    watch: Watch | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Day:
     """The first `length_ms` of a device's life.
@@ -528,9 +609,11 @@ def run_day(
     inputs : (ms, what somebody does), in order; readings and passing time among them are left out, for they come by themselves.
     bins : into how many stretches the day is divided.
     most_steps : the day ends before its time after so many drawings; None for no limit.
+    modes : the panel's ways to refresh, which the schedule's cleaning chooses from; without them each step takes its own time.
+    watch : is told of every drawing.
     progress : is told ms that have passed, and all of them, a hundred times.
     """
-    run = _Run(machine, scene, program, length_ms * MS, bins)
+    run = _Run(machine, scene, program, length_ms * MS, bins, modes, watch)
     waiting = [(at * MS, one) for at, one in inputs if one.what not in ("reading", "time")]
     told = 0
     while run.now < run.length:

@@ -1,10 +1,11 @@
 """How the maker's program goes about its day: how often it reads, whether it stands still for that, and what sends by itself."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from mosaic.refresh.paper.cleaning import Cleaning
 from mosaic.values.value import ValueId
 
 MOST_OWN = 200
@@ -23,7 +24,7 @@ class Program:
     sends_itself : the link sends while the program goes on (DMA); otherwise the program waits for the last byte.
     two_buffers : the next frame is drawn into another buffer while one is sent, where the link sends by itself.
     least_ms : from one drawing to the next at least; what has changed meanwhile is drawn together.
-    refresh : which of an e-paper's ways to refresh is taken, by number.
+    refresh : which of an e-paper's ways to refresh is taken, by number. cleaning : when it is refreshed in full instead.
     night_from_min, night_to_min, night_slower : from when to when, in minutes since the start, counted as midnight, everything is
         read and drawn so many times as rarely; 1 for no difference.
     """
@@ -37,6 +38,7 @@ class Program:
     night_from_min: Minute = 1320
     night_to_min: Minute = 360
     night_slower: Annotated[int, Meta(ge=1, le=1000)] = 1
+    cleaning: Cleaning = field(default=Cleaning())
     form: Literal[1] = 1
 
     def is_night(self, ms: int) -> bool:

@@ -14,12 +14,16 @@ from typing import Any
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.state import Effect
 from mosaic.behaviour.transitions import allowed, strip
+from mosaic.device.device import Device
+from mosaic.drawing.surface import Surface
+from mosaic.drawing.surface import Values as Pixels
 from mosaic.panels.windows import Rect, addressable, host_size, rect_from_host, rect_to_host
 from mosaic.refresh.costs import Cost, Wire
 from mosaic.refresh.day.engine import Look, Step, Values
+from mosaic.refresh.energy.light import channel_levels
 from mosaic.refresh.pace import work_ms
 from mosaic.refresh.speed import Layers, bands_of
-from mosaic.screens.calls import Call
+from mosaic.screens.calls import Call, draw
 from mosaic.screens.kit import text_of
 from mosaic.screens.moments import typical_state
 from mosaic.screens.plan import Place, Plan, Spot
@@ -131,6 +135,11 @@ class ScreenLooks:
         return drawn_in(self.plan, typical_state(self.plan))
 
     @cached_property
+    def light(self) -> tuple[float, ...]:
+        """Mean light of each channel as it usually is."""
+        return channel_levels(self.typical.pixels, self.plan.device.passport)
+
+    @cached_property
     def layers(self) -> "Layers":
         return Layers.of(list(self.typical.calls), self.plan.device.size)
 
@@ -213,6 +222,34 @@ class ScreenLooks:
 
     # What is drawn
 
+    def glass(self, look: tuple[int, ...]) -> Pixels:
+        """(H, W): the values on the glass with each element in its look."""
+        surface = Surface(self.plan.base.copy())
+        if self.plan.is_moving or not self.owners:
+            return self.typical.surface.values if not self.owners else self._drawn_anew(look)
+        mine = {owner.ident: number for number, owner in enumerate(self.owners)}
+        for number, spot in enumerate(self.plan.spots):
+            ident = spot.owner.id
+            if ident in mine:
+                if mine[ident] >= 0:
+                    draw(surface, self._calls(mine[ident], look[mine[ident]]))
+                    mine[ident] = -1  # all that belongs to an element is drawn with the first of it
+            elif number >= self.plan.leading:
+                calls = spot.calls_in(self.typical.kit, self.plan.places[spot.place])
+                draw(surface, calls or [])
+        return surface.values
+
+    def _drawn_anew(self, look: tuple[int, ...]) -> Pixels:
+        """The same where places follow values: everything is placed and drawn from the readings of the look."""
+        readings: dict[str, Reading] = {}
+        stale: set[str] = set()
+        for owner, known, number in zip(self.owners, self.known, look, strict=True):
+            for of, (reading, is_old) in zip(owner.raws, known.keys[number][0], strict=True):
+                ident = self.machine.values[of].id
+                readings[ident] = reading
+                stale |= {ident} if is_old else set()
+        return drawn_in(self.plan, State("day", "day", readings, frozenset(stale))).surface.values
+
     def _calls(self, number: int, look: int) -> tuple[Call, ...]:
         owner, known = self.owners[number], self.known[number]
         found = known.calls.get(look)
@@ -284,7 +321,10 @@ class ScreenLooks:
         windows = tuple(gathered([one for _, one in by_element], self.link))
         names = [self.owners[number].name for number, _ in by_element]
         name = f"{', '.join(names[:2])}{f' and {len(names) - 2} more' if len(names) > 2 else ''} on {self.name}"
-        return self._step(name, self._cost(windows), len(windows), tuple(self._alone(*one) for one in by_element))
+        by = tuple(self._alone(*one) for one in by_element)
+        width, height = host_size(self.plan.device.passport, self.plan.device.turn)
+        share = min(1.0, sum(one.pixels for one in windows) / (width * height))
+        return replace(self._step(name, self._cost(windows), len(windows), by), share=share)
 
     def _alone(self, number: int, windows: tuple[Rect, ...]) -> tuple[str, str, int, int]:
         cost, owner = self._cost(tuple(gathered([windows], self.link))), self.owners[number]
@@ -317,9 +357,9 @@ class ScreenLooks:
         modes = passport.refresh
         refresh_ms = modes[min(self.refresh, len(modes) - 1)].time_ms if modes else 0.0
         if passport.scan is not None:  # what is drawn is there; the scan fetches it by itself
-            return Step(name, _ns(cost.draw_ms), 0, 0, 0, 0, 0, by=())
+            return Step(name, _ns(cost.draw_ms), 0, 0, 0, 0, 0)
         return Step(
-            name, _ns(cost.draw_ms), _ns(cost.wire_ms), _ns(refresh_ms), cost.sent_bytes, cost.clocks, windows, by
+            name, _ns(cost.draw_ms), _ns(cost.wire_ms), _ns(refresh_ms), cost.sent_bytes, cost.clocks, windows, by=by
         )  # fmt: skip
 
 
@@ -343,6 +383,20 @@ class DeviceScene:
             number: ScreenLooks(names.get(ref, ref), plans[ref], wire, machine, refresh)
             for number, ref in enumerate(machine.screens) if ref in plans
         }  # fmt: skip
+
+    def lights(self) -> dict[int, tuple[float, ...]]:
+        """Mean light of each channel, by screen."""
+        return {number: screen.light for number, screen in self.screens.items()}
+
+    def can_draw(self, screen: int) -> bool:
+        return screen in self.screens
+
+    def device(self, screen: int) -> Device:
+        return self.screens[screen].plan.device
+
+    def glass(self, screen: int, look: Any) -> Pixels:
+        """(H, W): the values on the glass in a look of a screen."""
+        return self.screens[screen].glass(look)
 
     def follows(self, screen: int) -> frozenset[int]:
         return self.screens[screen].follows if screen in self.screens else frozenset()

@@ -1,6 +1,8 @@
 """A day in figures that can be kept and shown: ms and shares instead of nanoseconds."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 from mosaic.refresh.day.engine import MS, Day, Step
@@ -81,6 +83,15 @@ class Shown:
 
 
 @dataclass(frozen=True)
+class Stood:
+    """A screen, by reference: for how many ms it stood, and the mean light of its channels, 0..1, as it usually is."""
+
+    ref: str
+    ms: float
+    light: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True)
 class DayFigures:
     """A day.
 
@@ -90,6 +101,10 @@ class DayFigures:
     merged : changes that came to one that was waiting. away_ms : for how long at most nobody looked at touch and buttons.
     lags_ms : from each touch to its answer on the glass. overlooked : touches and levels that came and went unseen.
     lost : what came about and was not done, for there was too much.
+    refreshed : how often an e-paper was refreshed in each of its ways, by number. longest_row : the most partial updates in
+        a row. uncleaned_ms : the longest time without a full one. shortest_ms : the shortest from one
+        refresh to the next, 0 where there are not two. screens : for how long each stood. light : (percent, ms) for which
+        rules had the light at each level.
     """
 
     length_ms: int
@@ -109,6 +124,28 @@ class DayFigures:
     lost: int
     first: StepFigures | None = None
     worst: StepFigures | None = None
+    refreshed: tuple[tuple[int, int], ...] = ()
+    longest_row: int = 0
+    uncleaned_ms: int = 0
+    shortest_ms: int = 0
+    screens: tuple[Stood, ...] = ()
+    light: tuple[tuple[int, float], ...] = ()
+
+    @property
+    def mean_light(self) -> float:
+        """The mean level of the light that rules set, 0..1."""
+        total = sum(ms for _, ms in self.light)
+        return sum(level * ms for level, ms in self.light) / total / 100 if total else 1.0
+
+    def worn_light(self, power: float) -> float:
+        """The mean of the level to a power."""
+        total = sum(ms for _, ms in self.light)
+        return sum(float((level / 100) ** power) * ms for level, ms in self.light) / total if total else 1.0
+
+    @property
+    def updates(self) -> int:
+        """Refreshes of an e-paper."""
+        return sum(count for _, count in self.refreshed)
 
     def share(self, name: str, night: bool | None = None) -> float:
         """Share of the time for which something goes on, by its name in `Stretch`; of the day, or of the night, only."""
@@ -139,8 +176,10 @@ def _step(one: Step | None) -> StepFigures | None:
     return StepFigures(one.name, one.draw_ns / MS, one.link_ns / MS, one.refresh_ns / MS, one.sent_bytes, one.windows)
 
 
-def figures_of(day: Day, program: Program) -> DayFigures:
-    """The figures of a day that has been run."""
+def figures_of(
+    day: Day, program: Program, screens: Sequence[str] = (), lights: Mapping[int, tuple[float, ...]] | None = None
+) -> DayFigures:
+    """The figures of a day that has been run; `screens` are the references of a machine's screens, `lights` theirs by number."""
     stretches = []
     for number, one in enumerate(day.bins):
         begin = number * day.bin_ns
@@ -164,5 +203,10 @@ def figures_of(day: Day, program: Program) -> DayFigures:
         day.length_ns // MS, tuple(stretches), sources, tuple(elements), events, day.steps, day.sent_bytes, day.clocks,
         day.windows, day.merged, day.away_ns / MS, day.away, tuple((end - begin) / MS for begin, end in day.lags), day.overlooked,
         day.lost,
-        _step(day.first), _step(day.worst),
+        _step(day.first), _step(day.worst), tuple(sorted(day.counts.items())), day.longest_row, day.uncleaned_ns // MS,
+        min((b.begin - a.begin for a, b in pairwise(day.refreshes)), default=0) // MS,
+        tuple(
+            Stood(screens[n], ns / MS, (lights or {}).get(n, ())) for n, ns in sorted(day.shown_ns.items()) if n < len(screens)
+        ),
+        tuple((level, ns / MS) for level, ns in sorted(day.light_ns.items())),
     )  # fmt: skip

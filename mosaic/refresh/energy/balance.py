@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from mosaic.errors import BadValueError
-from mosaic.refresh.energy.cells import CellKind
+from mosaic.refresh.energy.cells import USUAL_C, CellKind
 from mosaic.refresh.energy.supply import Regulator
 
 HOURS_A_DAY = 24
@@ -30,6 +30,15 @@ class State:
     @property
     def load_ma(self) -> float:
         return sum(ma for _, ma in self.loads)
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that comes again and again beside what the device does: mA at the regulated voltage, for a share of the time."""
+
+    name: str
+    ma: float
+    share: float
 
 
 @dataclass(frozen=True)
@@ -60,6 +69,7 @@ class Balance:
     least_hours: float
     most_hours: float
     peak_ma: float
+    usable_mah: float = 0.0
     why_not: str = ""
 
     @property
@@ -77,8 +87,20 @@ def hours_of(usable_mah: float, average_ma: float, self_discharge_ma: float = 0.
     return usable_mah / total if total else float("inf")
 
 
-def balance(states: Sequence[State], regulator: Regulator, cell: CellKind, *, cold: bool = False) -> Balance:
-    """What states that share out all of the time take from a cell.
+def balance(
+    states: Sequence[State],
+    regulator: Regulator,
+    cell: CellKind,
+    events: Sequence[Event] = (),
+    *,
+    celsius: float = USUAL_C,
+    diode_v: float = 0.0,
+) -> Balance:
+    """What states that share out all of the time, and events beside them, take from a cell.
+
+    Parameters
+    ----------
+    celsius : where the cell lies. diode_v : that is lost between cell and regulator.
 
     Raises
     ------
@@ -89,27 +111,36 @@ def balance(states: Sequence[State], regulator: Regulator, cell: CellKind, *, co
     if abs(total - 1) > 1e-6:
         raise BadValueError(f"the states take {total:.2%} of the time; together they are all of it")
     found, by_name, average, peak = [], dict[str, float](), 0.0, 0.0
+    volts = max(0.1, cell.volts - diode_v)
     quiescent = 0.0 if regulator.kind == "none" else regulator.quiescent_ua / 1000
     for state in states:
-        ma = regulator.input_ma(state.load_ma, cell.volts)
+        ma = regulator.input_ma(state.load_ma, volts)
         found.append((state, ma))
         average += state.share * ma
         peak = max(peak, ma)
         for name, load in state.loads:
             part = (ma - quiescent) * load / state.load_ma if state.load_ma else 0.0
             by_name[name] = by_name.get(name, 0.0) + HOURS_A_DAY * state.share * part
+    for event in events:
+        more = regulator.input_ma(event.ma, volts) - quiescent
+        average += event.share * more
+        by_name[event.name] = by_name.get(event.name, 0.0) + HOURS_A_DAY * event.share * more
+    peak += max((regulator.input_ma(event.ma, volts) - quiescent for event in events), default=0.0)
     if quiescent:
         by_name["the regulator by itself"] = HOURS_A_DAY * quiescent
-    by_name["self-discharge"] = HOURS_A_DAY * cell.self_discharge_ma
+    leak = cell.self_discharge_ma
+    by_name["self-discharge"] = HOURS_A_DAY * leak
     day = sum(by_name.values())
     taken = sorted((Taken(name, mah, mah / day if day else 0.0) for name, mah in by_name.items()), key=lambda one: -one.mah)
-    usable, leak = cell.usable_mah(cold=cold), cell.self_discharge_ma
-    why = regulator.why_not(cell.volts)
+    needs_v = regulator.least_in_v() + diode_v if regulator.least_in_v() else 0.0
+    usable = cell.usable_mah(celsius=celsius, least_v=needs_v)
+    why = regulator.why_not(cell.full_v - diode_v)
     if not why and peak > cell.pulse_ma:
         why = f"it draws up to {peak:,.0f} mA, and the cell's voltage sags above {cell.pulse_ma:,.0f} mA (typical)"
     return Balance(
         tuple(found), average, tuple(taken), leak, hours_of(usable, average, leak),
-        hours_of(LOW_CAPACITY * usable, MORE_LOAD * average, leak), hours_of(usable, LESS_LOAD * average, leak), peak, why,
+        hours_of(LOW_CAPACITY * usable, MORE_LOAD * average, leak), hours_of(usable, LESS_LOAD * average, leak), peak,
+        usable, why,
     )  # fmt: skip
 
 

@@ -79,6 +79,10 @@ class Regulator:
             return load_ma + self.quiescent_ua / 1000
         return self.out_v * load_ma / (self.efficiency_at(load_ma) * cell_v) + self.quiescent_ua / 1000
 
+    def least_in_v(self) -> float:
+        """The lowest voltage that it works from: of a switching one, that steps up or down, none is known here."""
+        return self.out_v + self.drop_v if self.kind == "linear" else 0.0
+
     def why_not(self, cell_v: float) -> str:
         """Why it cannot work from a voltage; "" where it can."""
         if self.kind == "linear" and cell_v < self.out_v + self.drop_v:
@@ -86,3 +90,15 @@ class Regulator:
                 f"a linear regulator needs {self.out_v + self.drop_v:.2f} V for {self.out_v:g} V, and the cell gives {cell_v:g} V"
             )
         return ""
+
+
+@dataclass(frozen=True)
+class Wall:
+    """A supply from the wall: the share of the power that it passes on, and what it draws with nothing connected. Typical."""
+
+    efficiency: Annotated[float, Meta(gt=0, le=1)] = 0.75
+    idle_mw: Annotated[float, Meta(ge=0, le=10_000)] = 75.0
+
+    def wh_a_day(self, load_ma: float, volts: float) -> float:
+        """Wh from the wall in a day for a mean load."""
+        return 24 * (load_ma * volts / 1000 / self.efficiency + self.idle_mw / 1000)

@@ -25,7 +25,7 @@ static void scene(const draw_surface *s) {
     draw_rounded(s, 20, 8, 14, 12, 4, 9);
 }
 static draw_surface glass(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t)) {
-    draw_surface s = {0, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, area, 0, 0, 0, 0, 0};
+    draw_surface s = {0, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, area, 0, 0, 0, 0, 0, 0, 0};
     return s;
 }
 void step(void (*area)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t), int32_t how, int32_t side, int32_t n, int32_t steps) {

@@ -12,7 +12,7 @@ from mosaic.drawing import shapes
 from mosaic.drawing.surface import Surface, byte_layout, new_surface, packed, value_of
 from mosaic.firmware import draw as python
 from mosaic.lettering.glyph import Glyph, Lettering
-from mosaic.panels.geometry import Orientation, to_native
+from mosaic.panels.geometry import Orientation, to_native, to_seen
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.formats import DirectFormat, IndexedFormat, Plane
 
@@ -52,7 +52,7 @@ class CSurface(ctypes.Structure):
         ("buf", ctypes.c_void_p), ("width", ctypes.c_int32), ("rows", ctypes.c_int32), ("top", ctypes.c_int32),
         *((name, ctypes.c_uint8) for name in ("bits", "sx", "sy", "msb", "planes", "colors", "turn")),
         ("seen_width", ctypes.c_int32), ("seen_height", ctypes.c_int32), ("ax", ctypes.c_int32), ("ay", ctypes.c_int32), ("plane_bytes", ctypes.c_int32), ("codes", ctypes.c_char_p),
-        ("area", AREA), ("context", ctypes.c_void_p), *((name, ctypes.c_int32) for name in ("clip_x", "clip_y", "clip_right", "clip_bottom")),
+        ("area", AREA), ("context", ctypes.c_void_p), *((name, ctypes.c_int32) for name in ("clip_x", "clip_y", "clip_right", "clip_bottom", "shift_x", "shift_y")),
     ]  # fmt: skip
 
 
@@ -293,8 +293,12 @@ def test_core_c_and_python_are_equal_byte_for_byte(library, key):
 
 @pytest.mark.parametrize("seed", range(16))
 def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
-    """Each box of one colour is a window on the panel: both runtimes send the same, and what is sent is the core's frame."""
+    """Each box of one colour is a window on the panel: both runtimes send the same, and what is sent is the core's frame.
+
+    Every second time the picture is shifted; what was on the glass is there then, so much further on.
+    """
     dice = random.Random(seed)
+    right, down = (seed % 5, seed % 7) if seed % 2 else (0, 0)
     palette = list(range(6))
     calls = [random_call(dice, len(palette)) for _ in range(CALLS)]
     turn = TURNS[seed % len(TURNS)]
@@ -304,6 +308,7 @@ def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
     told = python.direct(lambda *box: sent["Python"].append(box), WIDTH, HEIGHT, turn_number(turn), wide, high)
     take = AREA(lambda context, *box: sent["C"].append(box))
     c = CSurface(None, WIDTH, HEIGHT, 0, 0, 0, 0, 0, 0, 0, turn_number(turn), wide, high, 0, 0, 0, None, take, None)
+    told[python.SHIFT_X], told[python.SHIFT_Y], c.shift_x, c.shift_y = right, down, right, down
     for name, given in calls:
         by_core(whole, name, given, palette.__getitem__)
         flat = plain(name, given, palette.__getitem__)
@@ -315,7 +320,8 @@ def test_without_a_buffer_windows_and_runs_give_the_same_frame(library, seed):
         assert 0 <= y < y + h <= HEIGHT
         frame[y : y + h, x : x + w] = color
     assert sent["C"] == sent["Python"]
-    assert (frame == to_native(whole.values, turn)).all()
+    shown = to_seen(frame, turn)
+    assert (shown[down:, right:] == whole.values[: high - down, : wide - right]).all()
 
 
 def test_a_filled_box_is_one_window_and_a_row_of_a_glyph_as_few_as_its_runs():

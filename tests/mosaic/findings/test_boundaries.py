@@ -95,10 +95,14 @@ class TestLimits:
     )  # fmt: skip
     def test_an_interval_that_the_panel_keeps_up_with(self, tide_board, takes_s, every_s):
         device = replace(tide_board, update_interval_s=30, passport=replace(tide_board.passport, update_pause_s=0.0))
-        (finding,) = updates_follow_too_closely(DeviceSubject(device, (budget("frame", "ms", None, takes_s * 1000),)))
+        (finding,) = updates_follow_too_closely(
+            DeviceSubject(device, (budget("frame", "ms", None, takes_s * 1000), budget("energy", "mWh", None, 1)))
+        )
         assert finding.fix.changes == {"update_interval_s": every_s}
         kept = replace(device, update_interval_s=every_s)
-        assert not updates_follow_too_closely(DeviceSubject(kept, (budget("frame", "ms", None, takes_s * 1000),)))
+        assert not updates_follow_too_closely(
+            DeviceSubject(kept, (budget("frame", "ms", None, takes_s * 1000), budget("energy", "mWh", None, 1)))
+        )
 
 
 def test_what_must_be_fixed_comes_first():

@@ -75,7 +75,7 @@ def test_a_coin_cell_sags_under_a_pulse():
 
 def test_cold_takes_its_share():
     states = [State("asleep", 1.0, (("all", 1.0),))]
-    warm, cold = (balance(states, NONE, CELLS["pouch-1200"], cold=cold) for cold in (False, True))
+    warm, cold = (balance(states, NONE, CELLS["pouch-1200"], celsius=celsius) for celsius in (20, -10))
     assert cold.hours == pytest.approx(0.7 * warm.hours)
     assert warm.least_hours < warm.hours < warm.most_hours
 

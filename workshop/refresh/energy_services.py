@@ -1,0 +1,88 @@
+"""How a build is fed, and what its day takes, as the pages and the budgets need them."""
+
+from dataclasses import replace
+
+from django.urls import reverse
+
+from mosaic.device.budget import Basis, Need
+from mosaic.device.device import Device
+from mosaic.findings.paper import long_findings
+from mosaic.findings.schedule import DaySubject
+from mosaic.forms import from_record
+from mosaic.refresh.day.program import Program
+from mosaic.refresh.day.summary import DayFigures
+from mosaic.refresh.energy.balance import HOURS_A_DAY, Balance
+from mosaic.refresh.energy.cells import CellKind
+from mosaic.refresh.energy.plan import EnergyPlan, cell_of, reckoned
+from workshop.builds.models import Build
+from workshop.documents import shelf
+from workshop.refresh.documents import EnergyDocument, wire_of
+from workshop.refresh.schedule_services import LENGTHS, MOST_AT_ONCE, kept_program, known_day, readings_in, without_gone
+from workshop.stations.exchange import living
+from workshop.stations.station import Item
+
+ASLEEP = "asleep"
+"""The part of the day's energy that is there without any update; rules on intervals know it by this name."""
+
+
+def usual_plan(device: Device) -> EnergyPlan:
+    """Where nobody has said otherwise: an e-paper's board sleeps, and a build on mains has its supply."""
+    cell = "mains" if device.supply.kind == "mains" else "own"
+    return EnergyPlan(cell, sleeps=device.passport.technology == "epaper")
+
+
+def plan_of(build: Build, device: Device) -> EnergyPlan:
+    """How the build is fed."""
+    row = shelf.single(build, EnergyDocument)
+    return row.record if row else usual_plan(device)
+
+
+def day_to_reckon(build: Build, device: Device) -> tuple[DayFigures | None, str]:
+    """The longest stretch of the schedule that a page can wait for, and what it is called."""
+    life = living(build, device)
+    if life is None:
+        return None, ""
+    program = without_gone(kept_program(build, device), life)
+    wire = wire_of(build, device)
+    day = known_day(build, life, wire, program, LENGTHS["day"], "")
+    if day is not None:
+        return day, "a day"
+    name = next((one for one in ("hour", "minute") if readings_in(life, program, LENGTHS[one]) <= MOST_AT_ONCE), "minute")
+    return known_day(build, life, wire, program, LENGTHS[name], ""), {"hour": "an hour", "minute": "a minute"}[name]
+
+
+def on_cell(plan: EnergyPlan, cell: CellKind, day: DayFigures, device: Device, program: Program) -> tuple[Balance, bool]:
+    """The same on another cell; through a switching regulator, and then True, where a linear one would not do."""
+    is_short = bool(plan.regulator.why_not(cell.volts - plan.diode_v))
+    other = replace(plan, regulator=replace(plan.regulator, kind="switching")) if is_short else plan
+    return reckoned(other, cell, day, device, program), is_short
+
+
+def long_item(build: Build, device: Device) -> Item | None:
+    """What a whole day adds to a build: its energy in mWh from what feeds it, by state, and findings; None without a schedule."""
+    day, _ = day_to_reckon(build, device)
+    if day is None:
+        return None
+    plan, program = plan_of(build, device), kept_program(build, device)
+    cell = cell_of(plan, device)
+    found = reckoned(plan, cell, day, device, program)
+    basis: Basis = "measured" if plan.measured is not None else "typical"
+    needs: dict[str, float] = {}
+    told = 0.0
+    for state, ma in found.states:
+        name = ASLEEP if "asleep" in state.name or state.name == "switched off" else state.name
+        mwh = HOURS_A_DAY * state.share * ma * cell.volts
+        needs[name] = needs.get(name, 0.0) + mwh
+        told += mwh
+    rest = HOURS_A_DAY * found.average_ma * cell.volts - told
+    if rest > 1e-9:
+        needs["radio, sensors and the like"] = rest
+    total = sum(needs.values())
+    lasts = 0.0 if plan.is_wall else found.days
+    subject = DaySubject(device, day, program, 0.0, plan.celsius, total, needs.get(ASLEEP, 0.0), lasts)
+    findings = tuple(from_record(finding) for finding in long_findings(subject))
+    url = reverse("paper" if device.passport.refresh else "energy", args=[build.pk])
+    words = f"{total:,.1f} mWh a day"
+    return Item(
+        "energy-0", "Energy", url, tuple(Need("energy", n, mwh, basis) for n, mwh in needs.items()), findings, summary=words
+    )
