@@ -241,7 +241,10 @@ class TestSteps:
         assert there.revisions.count() == 1
 
 
-PANELS = {"touch": ("tft-320x240-touch", "wireless"), "patches": ("epaper-296x128-four-colour", "low-power")}
+PANELS = {
+    "touch": ("tft-320x240-touch", "wireless"), "patches": ("epaper-296x128-four-colour", "low-power"),
+    "wear": ("grey-oled-128x128", "low-power"),
+}  # fmt: skip
 """Kinds that few panels have."""
 
 

@@ -15,12 +15,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from mosaic.boards.board import catalogue as board_shelf
-from mosaic.device.compare import Candidate, Purpose, candidate_of
 from mosaic.device.device import Supply
 from mosaic.errors import BadValueError
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import Orientation, seen_size_mm
 from mosaic.panels.loader import catalogue
+from mosaic.refresh.choosing import Candidate, Purpose, candidate_of
 from workshop.errors import message_of
 from workshop.look.blanks import InSentences
 from workshop.look.conflicts import differing, is_stale

@@ -66,7 +66,7 @@ def plan_from(values: Mapping[str, str], kept: EnergyPlan) -> EnergyPlan:
     }  # fmt: skip
     if "drop_v" in values:
         regulator["drop_v"] = _number(values, "drop_v", "the drop of the regulator, in V,")
-    if kind == "switching" and "point_ma_0" in values:
+    if "point_ma_0" in values:
         regulator["efficiency"] = _points(values)
     cell = values.get("cell", OWN)
     if cell != OWN and cell not in CELLS and cell not in WALLS:

@@ -21,9 +21,9 @@ from mosaic.refresh.energy.plan import (
     WALLS,
     EnergyPlan,
     cell_of,
+    checked,
     reckoned,
     rhythm_of,
-    with_said,
 )
 from mosaic.refresh.energy.supply import MOST_POINTS
 from mosaic.refresh.energy.topping import least_peak_mw, month_of
@@ -73,7 +73,7 @@ def _figures(build: Build, device: Device, plan: EnergyPlan, day: DayFigures) ->
     program, cell = kept_program(build, device), cell_of(plan, device)
     found = reckoned(plan, cell, day, device, program)
     rhythm = rhythm_of(found, day, plan)
-    others = [(one, *on_cell(plan, with_said(one, plan), day, device, program)) for one in CELLS.values()]
+    others = [(one, *on_cell(plan, one, day, device, program)) for one in CELLS.values()]
     most = max((other.days for _, other, _ in others if not other.why_not), default=1.0) or 1.0
     gains = gains_of(plan, cell, day, device, program)
     day_mah = HOURS_A_DAY * (found.average_ma + found.self_discharge_ma)
@@ -110,7 +110,8 @@ def keep(request: HttpRequest, build_id: int) -> HttpResponse:
     """Keep how the build is fed; what cannot be stays in its fields."""
     build = own_build(request, build_id)
     try:
-        plan = plan_from(request.POST.dict(), plan_of(build, build.to_device()))
+        device = build.to_device()
+        plan = checked(plan_from(request.POST.dict(), plan_of(build, device)), device)
     except MosaicError as error:
         return _page(request, build, str(error), request.POST)
     documents.save_single(EnergyDocument, build=build, base=base_of(request), record=plan)

@@ -88,11 +88,13 @@ def _page(
     item = next((one for one in overview.by_station["refresh"] if one.ref == "energy-0"), None)
     context: dict[str, Any] = {
         **frame_context(overview, "refresh"), "tabs": tabs_of(build, device, "paper"), "film": film, "modes": modes,
-        "v": typed if typed is not None else _values(program), "wrong": wrong, "base": schedule.head_id if schedule else 0,
+        "v": typed if typed is not None else _values(program), "wrong": wrong,
+        "base": schedule.head_id if schedule else 0,
         "document": schedule, "program": program, "has_partial": partial_mode(device.passport) is not None,
         "m": model_typed if model_typed is not None else {name: f"{100 * getattr(model, name):.4g}" for name in CONSTANTS},
-        "model_wrong": model_wrong, "model_base": row.head_id if row else 0, "width": width, "height": height,
-        "width_mm": mm[0], "height_mm": mm[1], "bound": bound(model, plan_of(build, device).celsius),
+        "model_wrong": model_wrong, "model_document": row, "model_base": row.head_id if row else 0,
+        "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
+        "bound": bound(model, plan_of(build, device).celsius),
         "findings": [one for one in item.findings if one["where"] == "E-paper"] if item is not None else [],
         "photo_url": reverse("paper-photo", args=[build.pk, row.original_id[:24]]) if row and row.original_id else "",
         "photo": source_of(row.original_id, "photo") if row and row.original_id else None,

@@ -243,4 +243,6 @@ def fix(request: HttpRequest, build_id: int) -> HttpResponse:
     life = living(build, device)
     program = without_gone(program, life) if life is not None else replace(program, every=())
     documents.save_single(ScheduleDocument, build=build, base=base_of(request), record=program)
+    if request.POST.get("back") == "paper":
+        return go_to(request, reverse("paper", args=[build.pk]))
     return go_to(request, _back(build, request.POST.get("length", "")))

@@ -83,7 +83,7 @@ class CellKind:
     def share_until(self, least_v: float) -> float:
         """The share of the capacity that can be drawn before all in series fall below a voltage, or are empty."""
         own = drawn_at(self.chemistry, self.end_v)
-        return self.usable_share * min(1.0, drawn_at(self.chemistry, max(self.end_v, least_v / self.count)) / own)
+        return self.usable_share * min(1.0, drawn_at(self.chemistry, max(self.end_v, least_v / self.count)) / own) if own else 0.0
 
     def share_at(self, celsius: float) -> float:
         """What a temperature leaves of that: all at 20 °C and above, straight to `cold_share` at -10 °C and on.

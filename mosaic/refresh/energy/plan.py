@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from mosaic.device.device import Device
+from mosaic.errors import BadValueError
 from mosaic.refresh.day.program import DAY_MIN, Program
 from mosaic.refresh.day.summary import DayFigures
 from mosaic.refresh.energy.balance import HOURS_A_DAY, Balance, Event, Rhythm, State, balance
@@ -109,6 +110,23 @@ def with_said(cell: CellKind, plan: EnergyPlan) -> CellKind:
     if plan.usable_share is not None:
         cell = replace(cell, usable_share=plan.usable_share)
     return cell if plan.self_discharge is None else replace(cell, self_discharge=plan.self_discharge)
+
+
+def checked(plan: EnergyPlan, device: Device) -> EnergyPlan:
+    """The plan, if its cell can give anything.
+
+    Raises
+    ------
+    BadValueError
+        It is empty at a voltage that it does not have when it is full.
+    """
+    cell = cell_of(plan, device)
+    if plan.end_v is not None and not plan.is_wall and cell.end_v * cell.count >= cell.full_v:
+        full = cell.full_v / cell.count
+        raise BadValueError(
+            f"an end voltage of {plan.end_v:g} V is not below the {full:g} V of a full cell; lower ones are accepted"
+        )
+    return plan
 
 
 def night_share(program: Program) -> float:

@@ -16,12 +16,12 @@ from mosaic.animation.files import c_header, figures, index_csv, preview, stands
 from mosaic.animation.frames import frames_of, numbered_order, read_clip
 from mosaic.animation.making import AnimationPlan, make_animation
 from mosaic.boards.board import catalogue as boards
-from mosaic.device.compare import Purpose, device_for
 from mosaic.errors import BadPictureError, BadValueError
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from mosaic.pixels.indexed import unpack_indexed
 from mosaic.reduce.recipe import Recipe
+from mosaic.refresh.choosing import Purpose, device_for
 
 PURPOSE = Purpose(boards()["low-power"])
 

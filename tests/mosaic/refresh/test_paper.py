@@ -222,7 +222,7 @@ def moving(slug):
     value = Value("v1", "tide", high=60, source=Source(every_ms=HOUR), stand_in=StandIn("ramp", every_ms=HOUR, period_s=86_400))
     elements = (
         Element("e1", "text", x=Anchor(plus=10), y=Anchor(plus=30), text="{v1}", lettering="lettering-2"),
-        Element("e2", "block", x=Anchor(plus=20), y=Anchor(plus=20), width=Size("pixels", 40), height=Size("pixels", 30)),
+        Element("e2", "rectangle", x=Anchor(plus=20), y=Anchor(plus=20), width=Size("pixels", 40), height=Size("pixels", 30)),
         Element("e3", "needle", "Hand", x=Anchor(plus=10), y=Anchor(plus=4), width=Size("pixels", 60), height=Size("pixels", 60),
                 of="v1", low=0, high=59, follows=(Follow("value", "v1", Map("itself")),)),
     )  # fmt: skip

@@ -3,12 +3,15 @@
 from dataclasses import dataclass, field
 
 from mosaic.boards.board import Board, shared_links, usual_clock_hz
-from mosaic.device.budget import Budget, Content, Need, budgets, runtime_days
+from mosaic.device.budget import Budget, Content, Need, budgets, send_s
 from mosaic.device.device import Device, Supply
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, Legibility, Letters, legibility_of, letters_of
 from mosaic.panels.supply import LINK_NAMES
-from mosaic.panels.wire import frame_parts
+from mosaic.panels.wire import Part, frame_parts
+from mosaic.refresh.day.program import Program
+from mosaic.refresh.day.summary import DayFigures, Stood, Stretch
+from mosaic.refresh.energy.plan import EnergyPlan, cell_of, reckoned
 
 SECONDS_PER_DAY = 86400
 # Mean light of a screen of text and figures, as a share of all pixels lit; typical.
@@ -59,16 +62,30 @@ def candidate_of(passport: Passport, purpose: Purpose) -> Candidate:
     ram = frame = runtime = None
     if device is not None:
         whole = frame_parts(passport, turn, bytes(passport.frame_bytes))
-        _, ram, frame, energy = budgets(
+        _, ram, frame, _ = budgets(
             device, Content((Need("arrays", "pictures", passport.frame_bytes),), whole, SCREEN_LIGHT_SHARE)
         )
-        runtime = runtime_days(device, energy)
+        runtime = None if purpose.supply.kind == "mains" else _runtime_days(device, whole)
     return Candidate(
         passport, device, ram, frame, flashing_s_per_day(passport, purpose.update_interval_s), runtime,
         letters_of(passport, turn, purpose.viewing_distance_mm, FLOOR_ARCMIN),
         letters_of(passport, turn, purpose.viewing_distance_mm, COMFORTABLE_ARCMIN),
         legibility_of(passport, purpose.light_lux), tuple(_hurdles(passport, purpose, ram)),
     )  # fmt: skip
+
+
+def _runtime_days(device: Device, whole: tuple[Part, ...]) -> float:
+    """Days on the cell by the engine of the energy plan, over a day of whole frames at the purpose's interval."""
+    day_ms, modes = SECONDS_PER_DAY * 1000, device.passport.refresh
+    updates = max(1, round(SECONDS_PER_DAY / device.update_interval_s))
+    busy_ms = min(day_ms, updates * float(send_s(device, whole)) * 1000) if modes else day_ms
+    refresh_ms = min(day_ms - busy_ms, updates * modes[0].time_ms) if modes else 0.0
+    day = DayFigures(
+        day_ms, (Stretch(0, day_ms, 0, 0, busy_ms, 0, refresh_ms),), (), (), (), updates, 0, 0, 0, 0, 0.0, "", (), 0, 0,
+        refreshed=((0, updates),) if modes else (), screens=(Stood("", day_ms, (SCREEN_LIGHT_SHARE,)),),
+    )  # fmt: skip
+    plan = EnergyPlan(sleeps=bool(modes))
+    return reckoned(plan, cell_of(plan, device), day, device, Program()).days
 
 
 def device_for(passport: Passport, purpose: Purpose) -> Device | None:
