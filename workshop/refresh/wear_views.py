@@ -68,7 +68,7 @@ def _page(request: HttpRequest, build: Build, wrong: str = "", typed: QueryDict 
     mm = seen_size_mm(device.passport, device.turn)
     shown = request.GET.get("show", "lit")
     context: dict[str, Any] = {
-        **frame_context(overview, "refresh"), "tabs": tabs_of(build, device, "wear"), "document": row, "plan": plan,
+        **frame_context(overview, "refresh"), "tabs": tabs_of(build, device, "wear"), "document": row,
         "base": row.head_id if row else 0, "wear": found, "wrong": wrong, "v": typed if typed is not None else _values(plan),
         "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1], "shown": shown if shown in SHOWN else "lit",
         "choices": SHOWN.items(), "is_round": device.passport.glass.shape == "round", "code": list(CODE),
