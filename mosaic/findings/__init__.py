@@ -11,7 +11,7 @@ class Fix:
     """What mends a finding: a button's words, the fields it changes, and what the number is then."""
 
     label: str
-    target: Literal["recipe", "device", "lettering", "screen", "behaviour", "program"]
+    target: Literal["recipe", "device", "lettering", "screen", "behaviour", "program", "serial"]
     changes: dict[str, Any] = field(hash=False)
     then: str = ""
 

@@ -93,6 +93,24 @@ def test_charge_is_conserved_between_states_events_and_consumers(states, events,
     assert found.average_ma >= drawn - 1e-9
 
 
+@given(st.lists(st.tuples(st.floats(1, 1000), st.floats(0, 0.5), st.floats(0, 0.5)), min_size=1, max_size=8), st.booleans())
+def test_charge_is_conserved_between_time_line_states_and_totals(stretches, sleeps):
+    """Each stretch of the time line by itself, and all of them as one day, take the same."""
+    dev = replace(device("mono-oled-128x64"), on_hours_per_day=24.0)
+    lines = tuple(Stretch(0, ms, busy * ms, 0, 0, 0, 0) for ms, busy, _ in stretches)
+    plan = EnergyPlan(regulator=NONE, sleeps=sleeps)
+
+    def average(some):
+        day = replace(
+            a_day(screens=(Stood("screen-1", 1.0, (0.5,)),)), stretches=some, length_ms=int(sum(one.length_ms for one in some))
+        )
+        return reckoned(plan, CELL, day, dev, Program()).average_ma
+
+    total = sum(one.length_ms for one in lines)
+    apart = sum(average((one,)) * one.length_ms for one in lines) / total
+    assert average(lines) == pytest.approx(apart)
+
+
 # Light
 
 
