@@ -25,6 +25,7 @@ from mosaic.refresh.paper.ghost import GhostModel
 from mosaic.refresh.wear.remedies import WearPlan
 from mosaic.screens.screen import Design, Screen
 from mosaic.segments.figure import FigurePlan
+from mosaic.serial.plan import SerialPlan
 from mosaic.strips.cutting import StripPlan
 from mosaic.wiring.plan import PinPlan
 
@@ -35,7 +36,7 @@ RECORDS: dict[str, type] = {
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
     "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
-    "ghost": GhostModel, "wear": WearPlan,
+    "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
     "documents": DocumentFile,
 }  # fmt: skip
 

@@ -11,6 +11,7 @@
 | MOSAIC_CACHE | a Redis address for many machines; local memory if empty |
 | MOSAIC_TASK_BACKEND | dotted name of another task backend (a Redis queue, say) |
 | MOSAIC_FEED_PORT | where live feeds are listened for, on loopback |
+| MOSAIC_LINE_PORT | where programs for serial panels are listened for, on loopback |
 | MOSAIC_DEMO | 1 offers the demo sign-in |
 """
 
@@ -35,6 +36,7 @@ HTTPS = _flag("MOSAIC_HTTPS")
 OFFER_DEMO = _flag("MOSAIC_DEMO")
 DEMO_USERNAME = "saltmarsh"
 FEED_PORT = int(os.environ.get("MOSAIC_FEED_PORT", "8413"))
+LINE_PORT = int(os.environ.get("MOSAIC_LINE_PORT", "8414"))
 
 INSTALLED_APPS = [
     "django.contrib.auth",

@@ -19,13 +19,17 @@ TEN = 10
 
 @dataclass(frozen=True)
 class SerialSubject:
-    """What rules on a serial panel look at: `shown` are ids of values that screens show, `every` ms between readings by value."""
+    """What rules on a serial panel look at.
+
+    `shown` are ids of values that screens show, `every` ms between readings by value, `things` what may lie in slots; None where
+    slots are not looked at.
+    """
 
     device: Device
     plan: SerialPlan
     values: Sequence[Value]
     shown: frozenset[str] = frozenset()
-    things: Sequence[Thing] = ()
+    things: Sequence[Thing] | None = None
     every: tuple[tuple[str, int], ...] = ()
 
     def placed(self) -> list[tuple[Entry, Value]]:
@@ -202,7 +206,7 @@ def clocks_apart(subject: SerialSubject) -> list[Finding]:
 def slots_wrong(subject: SerialSubject) -> list[Finding]:
     """What does not fit its slot, or is not there any more."""
     slots, plan = subject.device.passport.slots, subject.plan.slots
-    if slots is None:
+    if slots is None or subject.things is None:
         return []
     found: list[Finding] = []
     for one in shelves(plan, subject.things, slots, subject.device.size):

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from mosaic.serial.memory import Entry, MemoryMap
+from mosaic.serial.memory import Entry, MemoryMap, sent_number
 from mosaic.serial.plan import SerialPlan
 from mosaic.serial.template import ACTS, Template
 from mosaic.source_text import distinct, identifier
@@ -109,3 +109,176 @@ def python_map(plan: SerialPlan, values: Sequence[Value]) -> str:
 
 {body}
 """
+
+
+C_SENDER = """/* Sends each value of the map again and again, and prints the touches that come. For a PC with POSIX:
+   to the stand-in on port {port}, or to a serial port or pseudo terminal whose path is given.
+   On a board, line.c stays; open_line and put are yours.
+
+       cc -std=c99 panel_sender.c line.c -o panel_sender && ./panel_sender [PATH] */
+#define _POSIX_C_SOURCE 200809L
+#include <arpa/inet.h>
+#include <fcntl.h>
+#include <poll.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <sys/socket.h>
+#include <termios.h>
+#include <time.h>
+#include <unistd.h>
+
+#include "panel_map.h"
+
+#define PORT {port}
+#define TOKEN "{token}"
+
+static int open_line(const char *path) {{
+    if (path) {{
+        const int fd = open(path, O_RDWR | O_NOCTTY);
+        struct termios raw;
+        if (fd < 0 || tcgetattr(fd, &raw)) return -1;
+        raw.c_iflag = raw.c_oflag = raw.c_lflag = 0;
+        raw.c_cflag = (raw.c_cflag & ~(tcflag_t)(CSIZE | PARENB)) | CS8 | CREAD | CLOCAL;
+        return tcsetattr(fd, TCSANOW, &raw) ? -1 : fd;
+    }}
+    const int fd = socket(AF_INET, SOCK_STREAM, 0);
+    struct sockaddr_in to;
+    memset(&to, 0, sizeof to);
+    to.sin_family = AF_INET;
+    to.sin_port = htons(PORT);
+    to.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    char answer = 0;
+    if (fd < 0 || connect(fd, (struct sockaddr *)&to, sizeof to)) return -1;
+    if (write(fd, "serial " TOKEN "\\n", sizeof TOKEN + 7) < 0 || read(fd, &answer, 1) != 1) return -1;
+    if (answer != 'o') {{ fprintf(stderr, "refused: another program is on the line, or the token is old\\n"); return -1; }}
+    while (read(fd, &answer, 1) == 1 && answer != '\\n') {{ }}
+    return fd;
+}}
+
+static void put(int fd, const uint8_t *data, int32_t size) {{
+    while (size > 0) {{
+        const ssize_t sent = write(fd, data, (size_t)size);
+        if (sent <= 0) {{ perror("write"); exit(1); }}
+        data += sent;
+        size -= (int32_t)sent;
+    }}
+}}
+
+int main(int argc, char **argv) {{
+    const int fd = open_line(argc > 1 ? argv[1] : 0);
+    if (fd < 0) {{ perror("line"); return 1; }}
+    static line_reader reader;
+    uint8_t frame[LINE_ROOM], byte;
+    line_begin(&reader, &panel_template);
+    put(fd, frame, line_small(&panel_template, LINE_PAGE, 0, frame));
+    for (int32_t tick = 0;; tick++) {{
+{sends}
+        struct pollfd waiting = {{fd, POLLIN, 0}};
+        while (poll(&waiting, 1, 200) > 0 && read(fd, &byte, 1) == 1) {{
+            for (int32_t more = line_take(&reader, byte); more; more = line_next(&reader)) {{
+                const line_message *m = &reader.message;
+                if (m->act == LINE_TOUCH && m->size >= 2)
+                    printf("touch %u\\n", panel_template.big ? m->data[0] * 256u + m->data[1] : m->data[1] * 256u + m->data[0]);
+                else printf("frame %u, address %04X, %u bytes\\n", m->act, m->address, m->size);
+                fflush(stdout);
+            }}
+        }}
+    }}
+}}
+"""
+
+PYTHON_SENDER = """# Sends each value of the map again and again, and prints the touches that come: to the stand-in on
+# port {port}, or to a serial port or pseudo terminal whose path is given. Python's standard library only; line.py and
+# panel_map.py lie beside it.
+#
+#     python panel_sender.py [PATH]
+
+import os
+import select
+import socket
+import sys
+
+import line
+from panel_map import *
+
+PORT, TOKEN = {port}, "{token}"
+
+
+def open_line(path):
+    if path:
+        import tty
+
+        descriptor = os.open(path, os.O_RDWR | os.O_NOCTTY)
+        tty.setraw(descriptor)
+        return descriptor
+    connection = socket.create_connection(("127.0.0.1", PORT))
+    connection.sendall(f"serial {{TOKEN}}\\n".encode())
+    answer = b""
+    while not answer.endswith(b"\\n"):
+        answer += connection.recv(1)
+    if answer != b"ok\\n":
+        sys.exit(answer.decode())
+    return connection.detach()
+
+
+def put(descriptor, data):
+    while data:
+        data = data[os.write(descriptor, data) :]
+
+
+def main():
+    descriptor = open_line(sys.argv[1] if len(sys.argv) > 1 else "")
+    reader = line.begin(TEMPLATE)
+    put(descriptor, line.small(TEMPLATE, "page", 0))
+    tick = 0
+    while True:
+{sends}
+        tick += 1
+        while select.select([descriptor], [], [], 0.2)[0]:
+            for act, address, data in line.take(reader, os.read(descriptor, 4096)):
+                if act == "touch":
+                    print("touch", int.from_bytes(data, line.order(TEMPLATE)), flush=True)
+                else:
+                    print(act, hex(address), data.hex(), flush=True)
+
+
+main()
+"""
+
+
+def _walk(entry: Entry, value: Value) -> tuple[int, int]:
+    """(first, count) of the numbers that a sender goes through, as they are sent."""
+    first, last = sent_number(entry, value, value.bounds[0]), sent_number(entry, value, value.bounds[1])
+    return max(first, -(2**31)), min(max(1, abs(last - first) + 1), 1_000_000)
+
+
+def c_sender(plan: SerialPlan, values: Sequence[Value], port: int, token: str) -> str:
+    """A program for a PC that sends what the map holds and prints touches."""
+    names, by_id, sends = names_of(plan.memory, values), {value.id: value for value in values}, []
+    for entry in plan.memory.entries:
+        if entry.value in names and entry.direction != "from the panel":
+            at = f"&panel_template, &panel_{names[entry.value]}"
+            if entry.kind == "text":
+                sends.append(
+                    f'        put(fd, frame, line_text({at}, "{identifier(by_id[entry.value].name)[: entry.bytes]}", frame));'
+                )
+            else:
+                first, count = _walk(entry, by_id[entry.value])
+                sends.append(f"        put(fd, frame, line_number({at}, {first} + tick % {count}, frame));")
+    return C_SENDER.format(port=port, token=token, sends="\n".join(sends))
+
+
+def python_sender(plan: SerialPlan, values: Sequence[Value], port: int, token: str) -> str:
+    """The same in Python, with its standard library."""
+    names, by_id, sends = names_of(plan.memory, values), {value.id: value for value in values}, []
+    for entry in plan.memory.entries:
+        if entry.value in names and entry.direction != "from the panel":
+            at = f"TEMPLATE, {names[entry.value].upper()}"
+            if entry.kind == "text":
+                words = identifier(by_id[entry.value].name)[: entry.bytes]
+                sends.append(f'        put(descriptor, line.text({at}, "{words}"))')
+            else:
+                first, count = _walk(entry, by_id[entry.value])
+                sends.append(f"        put(descriptor, line.number({at}, {first} + tick % {count}))")
+    return PYTHON_SENDER.format(port=port, token=token, sends="\n".join(sends) or "        pass")

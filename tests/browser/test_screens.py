@@ -4,6 +4,7 @@ import json
 
 import numpy as np
 import pytest
+from django.conf import settings
 from playwright.sync_api import expect
 
 from mosaic.conversion.pipeline import unpack
@@ -11,7 +12,9 @@ from mosaic.panels.appearance import colors_of
 from tests.browser.conftest import accessibility_faults as axe
 from tests.browser.conftest import idle
 from tests.browser.test_walk import glass_pixels
+from workshop.accounts.models import User
 from workshop.builds.models import Build
+from workshop.builds.services import start_build
 from workshop.lettering.documents import Lettering
 from workshop.screens.documents import ScreenDocument
 
@@ -213,7 +216,14 @@ def test_on_a_phone_and_the_other_pages(workshop, complaints):
     page.get_by_label("name of the part p1").fill("Top")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_label("name of the part p1")).to_have_value("Top")
-    station(page, "Club room screen")
+    empty = start_build(
+        owner=User.objects.get(username=settings.DEMO_USERNAME),
+        name="New",
+        panel="mono-oled-128x64",
+        board="small",
+        link_kind="i2c",
+    )
+    page.goto(f"{page.url.split('/builds')[0].rstrip('/')}/builds/{empty.pk}/screens/")
     expect(page.get_by_role("heading", name="No screen yet")).to_be_visible()
     assert axe(page) == ""
     assert complaints == []

@@ -24,6 +24,7 @@ from mosaic.refresh.paper.ghost import GhostModel
 from mosaic.refresh.wear.remedies import WearPlan
 from mosaic.screens.screen import Design, Element, Screen, Style
 from mosaic.segments.figure import FigurePlan
+from mosaic.serial.plan import SerialPlan
 from mosaic.strips.cutting import StripPlan
 from mosaic.wiring.plan import PinPlan
 from tests.conftest import gradient, png_of
@@ -59,6 +60,7 @@ EXAMPLES = {
     "schedule": (Program(), Program(splits=True), None),
     "benchmark": (Benchmark(1.0, 1.0, 1.0, 0.0, "small", "i2c", 400_000), Benchmark(2.0, 1.0, 1.0, 0.0, "small", "i2c", 1), None),
     "energy": (EnergyPlan(), EnergyPlan(sleeps=False), None),
+    "serial": (SerialPlan(), SerialPlan(polls=True), None),
     "ghost": (GhostModel(), GhostModel(partial_change=0.1), None),
     "wear": (WearPlan(), WearPlan(shift_px=2), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
@@ -243,7 +245,7 @@ class TestSteps:
 
 PANELS = {
     "touch": ("tft-320x240-touch", "wireless"), "patches": ("epaper-296x128-four-colour", "low-power"),
-    "wear": ("grey-oled-128x128", "low-power"),
+    "wear": ("grey-oled-128x128", "low-power"), "serial": ("serial-tft-320x240", "wireless"),
 }  # fmt: skip
 """Kinds that few panels have."""
 
@@ -252,7 +254,9 @@ PANELS = {
 def test_its_page_undoes_a_change(signed_in, build, name):
     if name in PANELS:
         panel, board = PANELS[name]
-        build = start_build(owner=build.owner, name="Other", panel=panel, board=board, link_kind="spi")
+        build = start_build(
+            owner=build.owner, name="Other", panel=panel, board=board, link_kind="uart" if name == "serial" else "spi"
+        )
     document = made(build, name)
     saved = services.save(document, base=document.head_id, record=EXAMPLES[name][1])
     page = signed_in.get(saved.url).content.decode()

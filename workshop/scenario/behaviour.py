@@ -1,6 +1,7 @@
 """What the boathouse's devices do when they are touched, pressed and left alone; screens are told by their names."""
 
 from mosaic.behaviour.behaviour import Action, Area, Behaviour, Button, Event, Output, Rule, Trigger
+from workshop.scenario import club_room
 from workshop.scenario.screens import BOATS
 
 HALF_PAST_SIX, SEVEN, HALF_PAST_SEVEN = 66_600, 68_400, 70_200
@@ -81,4 +82,6 @@ COUNTER = Behaviour(
     ),
     next_code=len(PAGES) + 1,
 )
-BEHAVIOURS: dict[str, Behaviour] = {"Sign-out panel": SIGN_OUT, "Stroke-rate counter": COUNTER}
+BEHAVIOURS: dict[str, Behaviour] = {
+    "Sign-out panel": SIGN_OUT, "Stroke-rate counter": COUNTER, club_room.NAME: club_room.BEHAVIOUR,
+}  # fmt: skip

@@ -7,6 +7,7 @@ from mosaic.values.bands import Band, Bands
 from mosaic.values.maps import Map
 from mosaic.values.stand_in import StandIn
 from mosaic.values.value import Origin, Source, Value
+from workshop.scenario import club_room
 
 
 def under(ident: str, plus: int = 2) -> Anchor:
@@ -539,8 +540,9 @@ SCREENS: dict[str, dict[str, Screen]] = {
     "Stroke-rate counter": {"Rate": RATE, "Distance": DISTANCE},
     "Barometer": {"Dial": DIAL},
     "Sign-out panel": {"Racks": RACKS, "Boat": BOAT, "Times": TIMES, "Water": WATER, "Help": HELP},
+    club_room.NAME: club_room.SCREENS,
 }
 DESIGNS: dict[str, Design] = {
     "Tide & wind board": TIDE_DESIGN, "Stroke-rate counter": RATE_DESIGN, "Barometer": DIAL_DESIGN,
-    "Sign-out panel": SIGN_OUT_DESIGN,
+    "Sign-out panel": SIGN_OUT_DESIGN, club_room.NAME: club_room.DESIGN,
 }  # fmt: skip

@@ -8,9 +8,10 @@ from mosaic.screens.screen import Design, Screen
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents import shelf
+from workshop.scenario import club_room
 from workshop.scenario.behaviour import BEHAVIOURS
 from workshop.scenario.screens import DESIGNS, SCREENS
-from workshop.screens.documents import BehaviourDocument, DesignDocument, ScreenDocument
+from workshop.screens.documents import BehaviourDocument, DesignDocument, ScreenDocument, SerialDocument
 
 
 def load(builds: dict[str, Build]) -> None:
@@ -30,6 +31,7 @@ def load(builds: dict[str, Build]) -> None:
             screens = {row.name: row.ref for row in shelf.of_kind(build, ScreenDocument)}
             record = to_record(_on_screens(from_record(BEHAVIOURS[name]), screens), Behaviour, "the behaviour")
             documents.save_single(BehaviourDocument, build=build, base=0, record=record)
+    documents.save_single(SerialDocument, build=builds[club_room.NAME], base=0, record=club_room.PLAN)
 
 
 def _on_screens(plain: Any, screens: dict[str, str]) -> Any:

@@ -6,6 +6,7 @@ from mosaic.behaviour.behaviour import Behaviour
 from mosaic.behaviour.recording import Recording
 from mosaic.hosted.page import HostPage
 from mosaic.screens.screen import Design, Screen
+from mosaic.serial.plan import SerialPlan
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.documents.models import Document
@@ -116,6 +117,25 @@ class RecordingDocument(Document):
     def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
         told = [{**one, "of": refs.get(one.get("of", ""), one.get("of", ""))} for one in description.get("told", [])]
         return {**description, "told": told}
+
+
+class SerialDocument(Document):
+    """The map, the frames and the slots of a serial panel."""
+
+    KIND, NOUN, RECORD, PAGE, SINGLE = "serial", "serial line", SerialPlan, "serial", True
+
+    class Meta:
+        proxy = True
+
+    @classmethod
+    def refs_in(cls, description: dict[str, Any]) -> set[str]:
+        return {one.get("ref", "") for one in description.get("slots", {}).get("placed", [])}
+
+    @classmethod
+    def with_refs(cls, description: dict[str, Any], refs: dict[str, str]) -> dict[str, Any]:
+        slots = description.get("slots", {})
+        placed = [{**one, "ref": refs.get(one.get("ref", ""), one.get("ref", ""))} for one in slots.get("placed", [])]
+        return {**description, "slots": {**slots, "placed": placed}}
 
 
 def behaviour_of(build: Build) -> Behaviour:

@@ -32,25 +32,27 @@ from workshop.screens.documents import (
     HostPageDocument,
     RecordingDocument,
     ScreenDocument,
+    SerialDocument,
     behaviour_of,
     design_of,
 )
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures, states_of
+from workshop.screens.serial.services import serial_item
 from workshop.stations.station import File, Item, Living, Pixels, ShownScreen, Station
 
 
 class ScreensStation(Station):
     number, slug, name = 5, "screens", "Screens"
     home, urls = "screens", "workshop.screens.urls"
-    documents = (ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument)
+    documents = (ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument, SerialDocument)
 
     def items(self, build: Build, device: Device) -> list[Item]:
         rows = shelf.of_kind(build, ScreenDocument)
         found = [screen_item(row, screen_figures(row, device), key_of(build, row.record, device)) for row in rows]
         behaviour = behaviour_item(build, device)
-        return [*found, behaviour] if behaviour is not None else found
+        return [*found, *(one for one in (behaviour, serial_item(build, device)) if one is not None)]
 
     def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
         row = next((row for row in shelf.of_kind(build, ScreenDocument) if row.ref == ref), None)

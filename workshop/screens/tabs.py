@@ -29,4 +29,6 @@ def tabs_of(build: Build, here: str, screen: ScreenDocument | None = None) -> li
         ("host-pages", "Host pages", reverse("host-pages", args=[build.pk])),
         ("read-code", "Read code", reverse("read-code", args=[build.pk])),
     ]
+    if build.link_kind == "uart":
+        pages.append(("serial", "Serial line", reverse("serial", args=[build.pk])))
     return [Tab(name, address, slug == here) for slug, name, address in pages]

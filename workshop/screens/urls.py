@@ -17,6 +17,8 @@ from workshop.screens import (
     value_views,
     views,
 )  # fmt: skip
+from workshop.screens.serial import frame_views, line_views, live_views
+from workshop.screens.serial import map_views as serial_views
 
 urlpatterns = [
     path("screens/", views.screens, name="screens"),
@@ -48,6 +50,24 @@ urlpatterns = [
     path("screens/pages/<int:page_id>/", host_views.page, name="host-page"),
     path("screens/pages/<int:page_id>/change/", host_views.change, name="change-host-page"),
     path("screens/pages/<int:page_id>/take/", host_views.take, name="take-host-page"),
+    path("screens/serial/", serial_views.serial_map, name="serial"),
+    path("screens/serial/keep/", serial_views.keep, name="keep-serial-map"),
+    path("screens/serial/fix/", serial_views.fix, name="fix-serial"),
+    path("screens/serial/map.csv", serial_views.table, name="serial-table"),
+    path("screens/serial/bring/", serial_views.bring, name="bring-serial-table"),
+    re_path(r"^screens/serial/(?P<wanted>(?:panel_map|line)\.(?:h|c|py))$", serial_views.source, name="serial-source"),
+    path("screens/serial/frames/", frame_views.frames, name="serial-frames"),
+    path("screens/serial/frames/keep/", frame_views.keep, name="keep-serial-template"),
+    path("screens/serial/line/", line_views.line, name="serial-line"),
+    path("screens/serial/line/keep/", line_views.keep_line, name="keep-serial-line"),
+    path("screens/serial/slots/", line_views.slots, name="serial-slots"),
+    path("screens/serial/live/", live_views.live, name="serial-live"),
+    path("screens/serial/live/state/", live_views.state, name="serial-live-state"),
+    path("screens/serial/live/<int:version>.png", live_views.glass, name="serial-glass"),
+    path("screens/serial/live/touch/", live_views.touch, name="serial-touch"),
+    path("screens/serial/live/terminal/", live_views.terminal, name="serial-terminal"),
+    path("screens/serial/live/<str:name>", live_views.sender, name="serial-sender"),
+    path("screens/serial/slots/keep/", line_views.keep_slots, name="keep-serial-slots"),
     path("screens/behaviour/", behaviour_views.behaviour, name="behaviour"),
     path("screens/behaviour/act/", behaviour_views.act, name="act-behaviour"),
     path("screens/behaviour/fix/", behaviour_views.fix, name="fix-behaviour"),

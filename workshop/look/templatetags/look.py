@@ -123,3 +123,50 @@ def module(name: str, *imported: str) -> SafeString:
     """A script module of `static/scripts`, and what it imports, which is fetched at once and not file by file."""
     ahead = format_html_join("", '<link rel="modulepreload" href="{}">', ((static(f"scripts/{own}.js"),) for own in imported))
     return ahead + format_html('<script src="{}" type="module"></script>', static(f"scripts/{name}.js"))
+
+
+@register.filter
+def share_of_time(share: float) -> str:
+    """A share of the time, small ones too.
+
+    >>> share_of_time(0.5), share_of_time(0.00012)
+    ('50%', '0.012%')
+    """
+    return f"{100 * share:.3g}%" if share < 0.1 else f"{share:.0%}"
+
+
+@register.filter
+def minus(value: float, other: float) -> float:
+    return float(value) - float(other)
+
+
+@register.filter
+def from_n(value: float, whole: float) -> float:
+    """What is left of a whole, for places in drawings.
+
+    >>> from_n(30, 100)
+    70.0
+    """
+    return round(float(whole) - float(value), 2)
+
+
+@register.filter
+def share_of(value: float, whole: float) -> float:
+    """Parts of 100, for lengths in drawings.
+
+    >>> share_of(1, 4)
+    25.0
+    """
+    return min(100.0, round(100 * float(value) / float(whole), 2)) if whole else 0.0
+
+
+@register.filter
+def seconds_words(seconds: float) -> str:
+    """A length of time in s, min or h.
+
+    >>> seconds_words(48), seconds_words(576), seconds_words(7200), seconds_words(0)
+    ('48 s', '9.6 min', '2 h', '0 s')
+    """
+    if seconds < 120:
+        return f"{seconds:.3g} s"
+    return f"{seconds / 60:.3g} min" if seconds < 7200 else f"{seconds / 3600:.3g} h"

@@ -86,9 +86,11 @@ class Command(BaseCommand):
                 self.stdout.write("The Saltmarsh Boathouse was laid out.")
         except OlderDataError as error:
             raise CommandError(str(error), returncode=1) from None
-        # Live feeds have the port behind the page's, or any that is free.
+        # Live feeds and serial panels have the ports behind the page's, or any that are free.
         beside = port % 65535 + 1
         settings.FEED_PORT = beside if is_free(beside) else free_port()
+        beside = beside % 65535 + 1
+        settings.LINE_PORT = beside if is_free(beside) else free_port()
         # Read once, before the processes part.
         import workshop.urls  # noqa: F401
         from workshop.wsgi import application
@@ -107,6 +109,7 @@ class Command(BaseCommand):
             processes.add(f"web server {number}", web, log="web", end_s=WEB_END_S)
         processes.add("worker", work)
         processes.add("feed", lambda: call_command("feed"))
+        processes.add("serial lines", lambda: call_command("lines"), log="lines")
         processes.look()
         for _ in range(200):
             if answers(port):

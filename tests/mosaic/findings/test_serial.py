@@ -1,0 +1,110 @@
+"""Findings on serial panels, each broken and mended."""
+
+from dataclasses import replace
+
+import pytest
+
+from mosaic.findings.serial import SerialSubject, serial_findings
+from mosaic.serial.memory import Entry, MemoryMap, automatic
+from mosaic.serial.plan import SerialPlan
+from mosaic.serial.slots import Placed, SlotPlan, Thing
+from mosaic.serial.template import Template
+from mosaic.values.value import Source, Value
+from tests.mosaic.screens.made_up import device
+
+SLOW = Source(every_ms=10_000)
+TIDE = Value("v1", "tide", decimals=1, low=-50, high=680, source=SLOW)
+WIND = Value("v2", "wind", low=0, high=60, source=SLOW)
+NAME = Value("v3", "name", "text", most_bytes=20, source=SLOW)
+RAIN = Value("v4", "rain", low=0, high=90, source=SLOW)
+ALL = (TIDE, WIND, NAME, RAIN)
+
+
+def told(plan=None, values=ALL, baud=115_200, **more):
+    dev = replace(device("serial-tft-320x240"), link_kind="uart", clock_hz=baud)
+    return serial_findings(SerialSubject(dev, plan or SerialPlan(automatic(values, MemoryMap())), values, **more))
+
+
+def ids(*args, **more):
+    return [one.id for one in told(*args, **more)]
+
+
+def mapped(*entries, **more):
+    return SerialPlan(MemoryMap(entries, **more))
+
+
+def test_what_is_placed_by_itself_has_none():
+    assert ids(shown=frozenset({"v1", "v3"})) == []
+
+
+def test_overlaps():
+    assert ids(mapped(Entry("v1", 5, decimals=1), Entry("v2", 5))) == ["serial.overlap"]
+    assert ids(mapped(Entry("v1", 5, decimals=1), Entry("v2", 6))) == []
+    assert "tide and wind overlap at 0005h" in told(mapped(Entry("v1", 5, decimals=1), Entry("v2", 5)))[0].what
+
+
+@pytest.mark.parametrize(("start", "unit", "found"), [(5, "bytes", True), (6, "bytes", False), (5, "words", False)])
+def test_odd_bytes(start, unit, found):
+    assert (ids(mapped(Entry("v1", start, decimals=1), unit=unit)) == ["serial.odd-alignment"]) == found
+
+
+@pytest.mark.parametrize(
+    ("unit", "step", "found"), [("words", 2, True), ("words", 1, False), ("bytes", 1, True), ("bytes", 2, False)]
+)
+def test_words_taken_for_bytes(unit, step, found):
+    plan = mapped(Entry("v1", 0, decimals=1), Entry("v2", step), Entry("v4", 2 * step), unit=unit)
+    assert ("serial.unit-mistaken" in ids(plan)) == found
+
+
+@pytest.mark.parametrize(("size", "found"), [(20, []), (18, ["serial.text-overrun"])])
+def test_texts_that_are_too_long(size, found):
+    assert ids(mapped(Entry("v3", 0, "text", bytes=size))) == found
+
+
+@pytest.mark.parametrize(
+    ("decimals", "step", "found"),
+    [(1, 1, []), (0, 1, ["serial.step-lost"]), (0, 10, []), (0, 11, ["serial.step-lost"]), (2, 1, ["serial.ten-times"])],
+)
+def test_decimals(decimals, step, found):
+    assert ids(mapped(Entry("v1", 0, decimals=decimals)), (replace(TIDE, step=step), *ALL[1:])) == found
+
+
+@pytest.mark.parametrize(("high", "found"), [(32_767, []), (32_768, ["serial.range-overflows"])])
+def test_ranges(high, found):
+    value = Value("v1", "tide", low=0, high=high, source=SLOW)
+    findings = told(mapped(Entry("v1", 0)), (value,))
+    assert [one.id for one in findings] == found
+    assert not found or findings[0].fix.changes == {"entry": "v1", "kind": "u32"}
+
+
+def test_values_and_places_without_each_other():
+    assert ids(mapped(Entry("v1", 0, decimals=1)), shown=frozenset({"v1", "v2"})) == ["serial.no-address"]
+    assert ids(mapped(Entry("v1", 0, decimals=1)), shown=frozenset({"v1"})) == []
+    assert ids(mapped(Entry("v9", 0))) == ["serial.no-value"]
+
+
+def test_templates_that_cannot_be_told_apart():
+    plan = replace(mapped(Entry("v1", 0, decimals=1)), template=Template(header=""))
+    assert ids(plan) == ["serial.template", "serial.template"]
+
+
+def test_a_busy_line_and_what_slows_it_down():
+    fast = replace(TIDE, source=Source(every_ms=10))
+    plan = SerialPlan(MemoryMap((Entry("v1", 0, decimals=1),)))
+    finding = told(plan, (fast,), 9600)[0]
+    assert (finding.id, finding.severity) == ("serial.line-too-busy", "must fix")
+    slow = SerialPlan(MemoryMap((replace(plan.memory.entries[0], every_ms=finding.fix.changes["every_ms"]),)))
+    assert ids(slow, (fast,), 9600) == []
+
+
+@pytest.mark.parametrize(("clock", "divider", "found"), [(16_000_000, 16, True), (16_000_000, 8, False), (0, 16, False)])
+def test_clocks(clock, divider, found):
+    plan = replace(mapped(Entry("v1", 0, decimals=1)), board_clock_hz=clock, divider=divider)
+    assert (ids(plan) == ["serial.clocks-apart"]) == found
+
+
+def test_slots():
+    thing = Thing("picture-1", "Boat", 320, 240, 153_600)
+    plan = replace(mapped(Entry("v1", 0, decimals=1)), slots=SlotPlan((Placed("picture-1", 30), Placed("picture-9", 1))))
+    assert ids(plan, things=(thing,)) == ["serial.slot", "serial.slot-gone"]
+    assert ids(plan) == []
