@@ -21,6 +21,11 @@ def has_touch(passport: Passport) -> bool:
     return any(pin.function == "touch" for pin in passport.module.pins)
 
 
+def tells_touches(passport: Passport) -> bool:
+    """Whether a program learns of touches: by a touch panel of its own, or from a panel that keeps pages and tells them."""
+    return has_touch(passport) or passport.slots is not None
+
+
 def paint_patches(canvas: Canvas) -> None:
     """Every colour twice, edge to edge; a corner is marked so that a photo can be laid the right way."""
     palette = needed(canvas.passport.palette, "a palette")

@@ -12,7 +12,7 @@ from mosaic.behaviour.screen_map import EVERY, leads_of, reached
 from mosaic.behaviour.transitions import allowed
 from mosaic.behaviour.truth import during_reset
 from mosaic.behaviour.words import Speaker
-from mosaic.cards.measuring import has_touch
+from mosaic.cards.measuring import tells_touches
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix, Severity
 from mosaic.lettering.measure import pitch_mm
@@ -525,7 +525,7 @@ def inputs_missing(subject: BehaviourSubject) -> list[Finding]:
     """Touch where the panel has none, and pins that are wanted twice or not at all."""
     found, behaviour, device = [], subject.machine.behaviour, subject.device
     touched = [rule for rule in subject.rules if rule.trigger.when in TOUCHES]
-    if touched and not has_touch(device.passport):
+    if touched and not tells_touches(device.passport):
         only = not behaviour.buttons and not behaviour.encoders
         fix = _fix("Add two buttons", "buttons") if only else None
         what = f"{len(touched)} rule{'s wait' if len(touched) != 1 else ' waits'} for a touch, and this panel has none"

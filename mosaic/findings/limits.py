@@ -50,7 +50,8 @@ def link_slower_than_it_could_be(subject: DeviceSubject) -> list[Finding]:
     device = subject.device
     option = device.passport.link(device.link_kind)
     highest = highest_clock_hz(device.board, option)
-    if device.passport.refresh or device.passport.scan is not None or highest < TWICE * device.clock_hz:
+    passport = device.passport
+    if passport.refresh or passport.scan is not None or passport.slots is not None or highest < TWICE * device.clock_hz:
         return []
     now_ms = Wire(device, device.link).frame().wire_ms
     then_ms = Wire(device, link_between(device.board, option.kind, highest)).frame().wire_ms

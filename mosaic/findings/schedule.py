@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from mosaic.cards.measuring import has_touch
+from mosaic.cards.measuring import tells_touches
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix
 from mosaic.refresh.day.judging import proposals, tearing
@@ -66,7 +66,7 @@ def touches_answered_late(subject: DaySubject) -> list[Finding]:
     """Touches whose answer does not feel immediate: as they were in a kept run, else as they can be at worst."""
     day = subject.day
     answered = day.longest_lag_ms or day.away_ms + (day.worst.total_ms if day.worst else 0.0)
-    if not has_touch(subject.device.passport) or answered <= LAG_MS:
+    if not tells_touches(subject.device.passport) or answered <= LAG_MS:
         return []
     how = "was answered" if day.lags_ms else "is answered"
     away = f"for up to {day.away_ms:,.0f} ms: {day.away or 'it draws and sends'}"
@@ -84,7 +84,7 @@ def pictures_tear(subject: DaySubject) -> list[Finding]:
 
 def pixels_sent_for_nothing(subject: DaySubject) -> list[Finding]:
     """Most of what is sent has not changed."""
-    if subject.wasted <= WASTED_SHARE:
+    if subject.wasted <= WASTED_SHARE or subject.device.passport.slots is not None:
         return []
     why = (
         "The runtime sends a box round each element that has changed. Smaller elements, or a lettering with digits of equal"

@@ -1,5 +1,6 @@
 """Map and template as code: what the runtimes `mosaic/firmware/line.c` and `line.py` are given for a build."""
 
+import re
 from collections.abc import Sequence
 
 from mosaic.serial.memory import Entry, MemoryMap, sent_number
@@ -247,6 +248,11 @@ main()
 """
 
 
+def _plain(words: str) -> str:
+    """Words as they can stand between quotes in any program: letters, digits and blanks."""
+    return re.sub("[^A-Za-z0-9 ]", "", words)
+
+
 def _walk(entry: Entry, value: Value) -> tuple[int, int]:
     """(first, count) of the numbers that a sender goes through, as they are sent."""
     first, last = sent_number(entry, value, value.bounds[0]), sent_number(entry, value, value.bounds[1])
@@ -276,7 +282,7 @@ def python_sender(plan: SerialPlan, values: Sequence[Value], port: int, token: s
         if entry.value in names and entry.direction != "from the panel":
             at = f"TEMPLATE, {names[entry.value].upper()}"
             if entry.kind == "text":
-                words = identifier(by_id[entry.value].name)[: entry.bytes]
+                words = _plain(by_id[entry.value].name)[: entry.bytes]
                 sends.append(f'        put(descriptor, line.text({at}, "{words}"))')
             else:
                 first, count = _walk(entry, by_id[entry.value])

@@ -29,7 +29,7 @@ TEXTS = {
     "{-9.9..38.5} °C",
     "Stroke-rate counter": "{0.0..48.0} /min\n{0:|1:}{00..59}.{0..9}\n{0..9999} m",
     "Barometer": "{950..1050} hPa\n{rising|steady|falling}",
-    "Club room screen": "Next: {Heron|Teal}, quarter past seven\n{0..16} out\n{0.0..6.8} m",
+    "Club room screen": "Next: {Heron|Teal}, {00..23}:{00..59}\n{0..16} out\n{0.0..6.8} m",
     "Sign-out panel": "Boat {1..24}: {on the water|in the rack}\nBack by {00..23}:{00..59}\n{0..16} oars out",
 }
 # The 7 gets a bar at the middle, as the club writes it.
@@ -44,8 +44,8 @@ LETTERINGS = (
     DemoLettering("Stroke-rate counter", "Legends", "fixed-5x8", 8, {"order": "pages"}),
     DemoLettering("Barometer", "Dial", "mono", 28, {"bits": 4, "preset": "screens"}),
     DemoLettering("Sign-out panel", "Rack list", "narrow", 24, {"bits": 2}),
-    DemoLettering("Club room screen", "Club figures", "hyperlegible", 72, {"preset": "screens"}),
-    DemoLettering("Club room screen", "Club text", "hyperlegible", 36, {"preset": "screens"}),
+    DemoLettering("Club room screen", "Club figures", "hyperlegible", 96, {"preset": "screens"}),
+    DemoLettering("Club room screen", "Club text", "hyperlegible", 48, {"preset": "western"}),
 )  # fmt: skip
 
 

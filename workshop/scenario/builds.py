@@ -142,7 +142,7 @@ BUILDS = (
     ),
     DemoBuild(
         "Club room screen", "over the club room table", "serial-tft-1024x600", "wireless", "uart",
-        {"supply_kind": "mains", "viewing_distance_mm": 2500, "light_lux": 200, "buffer_bands": 0},
+        {"supply_kind": "mains", "viewing_distance_mm": 900, "light_lux": 200, "buffer_bands": 0},
     ),
 )  # fmt: skip
 

@@ -12,7 +12,8 @@ NAME = "Club room screen"
 VANE = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
 DESIGN = Design(
     values=(
-        Value("v1", "time", "time", low=0, high=86_399, absent="--:--", source=Source("clock", every_ms=60_000),
+        Value("v1", "time", "time", low=0, high=86_399, absent="--:--", stale="--:--", max_age_s=600,
+              source=Source("clock", every_ms=60_000),
               stand_in=StandIn("clock", at=66_300)),
         Value("v2", "tide", decimals=1, low=0, high=68, unit="m", absent="--", stale="--", max_age_s=900,
               source=Source("level sensor at the slip", every_ms=60_000),
@@ -21,12 +22,15 @@ DESIGN = Design(
               source=Source("cup on the flagstaff", every_ms=5000), stand_in=StandIn("walk", at=14, every_ms=5000, reach=4)),
         Value("v4", "from", "word", words=VANE, absent="-", stale="-", max_age_s=120,
               source=Source("vane on the flagstaff", every_ms=5000), stand_in=StandIn("walk", at=7, every_ms=5000, reach=1)),
-        Value("v5", "boats out", low=0, high=16, absent="-", source=Source("sign-out panel", every_ms=10_000),
+        Value("v5", "boats out", low=0, high=16, absent="-", stale="-", max_age_s=120,
+              source=Source("sign-out panel", every_ms=10_000),
               stand_in=StandIn("walk", at=3, every_ms=60_000, reach=1)),
-        Value("v6", "lamp", "yes/no", words=("off", "on"), absent="-", source=Source("rack lamp", every_ms=10_000),
+        Value("v6", "lamp", "yes/no", words=("off", "on"), absent="-", stale="-", max_age_s=120,
+              source=Source("rack lamp", every_ms=10_000),
               stand_in=StandIn("list", listed=(0, 1), every_ms=120_000)),
-        Value("v7", "next outing", "text", most_bytes=24, absent="none", source=Source("club calendar", every_ms=60_000),
-              stand_in=StandIn("list", listed=("Heron, quarter past seven", "Teal, at eight"), every_ms=300_000)),
+        Value("v7", "next outing", "text", most_bytes=24, absent="none", stale="none", max_age_s=3600,
+              source=Source("club calendar", every_ms=60_000),
+              stand_in=StandIn("list", listed=("Heron, 19:15", "Teal, 20:00"), every_ms=300_000)),
     ),
 )  # fmt: skip
 
@@ -44,7 +48,7 @@ KEY = {"lettering": "Club text", "color": "#ce9a31", "second": "#081c21"}
 WATER = Screen(
     (
         Element("e1", "text", "Heading", **_at(48, 40), text="On the slip", lettering="Club text", color="#5ab2ce"),
-        Element("e2", "text", "Hour", **_at(740, 40), text="{v1:hh:mm}", lettering="Club figures", color="#f7efde"),
+        Element("e2", "text", "Hour", **_at(700, 24), text="{v1:hh:mm}", lettering="Club figures", color="#f7efde"),
         Element("e3", "text", "Tide", **_at(48, 160), text="{v2} m", lettering="Club figures", color="#f7efde"),
         Element("e4", "bar", "Height", **_at(48, 290), **_px(420, 28), low=0, high=68, color="#42aa7b", second="#18353a",
                 follows=(Follow("value", "v2"),)),
@@ -57,7 +61,7 @@ WATER = Screen(
 BOATS = Screen(
     (
         Element("e1", "text", "Heading", **_at(48, 40), text="Boats", lettering="Club text", color="#5ab2ce"),
-        Element("e2", "text", "Out", **_at(48, 160), text="{v5} out", lettering="Club figures", color="#f7efde"),
+        Element("e2", "text", "Out", **_at(48, 160), text="Out: {v5}", lettering="Club figures", color="#f7efde"),
         Element("e3", "text", "Lamp", **_at(560, 176), text="Rack lamp {v6}", lettering="Club text", color="#f7efde"),
         Element("e4", "button", "Lamp key", **_at(560, 290), **_px(280, 76), text="Lamp", **KEY),
         Element("e5", "button", "Water", **_at(48, 490), **_px(280, 76), text="Water", **KEY),
@@ -67,12 +71,18 @@ BOATS = Screen(
 SCREENS = {"Water": WATER, "Boats": BOATS}
 BEHAVIOUR = Behaviour(
     areas=(Area("a1", "Boats", "Water", "e7"), Area("a2", "Lamp", "Boats", "e4"), Area("a3", "Water", "Boats", "e5")),
-    events=(Event("x1", 1, "boats wanted"), Event("x2", 2, "lamp wanted"), Event("x3", 3, "water wanted")),
+    events=(
+        Event("x1", 1, "boats wanted"),
+        Event("x2", 2, "lamp wanted"),
+        Event("x3", 3, "water wanted"),
+        Event("x4", 4, "started"),
+    ),
     rules=(
         Rule("r1", Trigger("release", "a1"), (Action("screen", "Boats", remember=False), Action("event", "x1")), "Water"),
         Rule("r2", Trigger("release", "a2"), (Action("event", "x2"),), "Boats"),
         Rule("r3", Trigger("release", "a3"), (Action("screen", "Water", remember=False), Action("event", "x3")), "Boats"),
+        Rule("r4", Trigger("start"), (Action("event", "x4"),)),
     ),
-    next_code=4,
+    next_code=5,
 )
 PLAN = SerialPlan(automatic(DESIGN.values, MemoryMap()), PACKETS)

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from mosaic.behaviour.behaviour import MOST_INPUTS, MOST_OUTPUTS, Behaviour, Button, Encoder, Output, TouchFeel
 from mosaic.behaviour.editing import free_id, put, users_of, without
 from mosaic.behaviour.truth import truth_table
-from mosaic.cards.measuring import has_touch
+from mosaic.cards.measuring import tells_touches
 from mosaic.errors import BadValueError
 from mosaic.numbers import whole_of
 from mosaic.screens.screen import Design
@@ -63,7 +63,7 @@ def inputs(request: HttpRequest, build_id: int) -> HttpResponse:
         ],
         "yes_no": [v for v in design.values if v.kind == "yes/no"], "numbers": [v for v in design.values if v.is_number],
         "feel": [(name, getattr(record.touch, name), words, low, high) for name, (low, high, words) in FEEL.items()],
-        "has_touch": has_touch(device.passport), "danger": any(one.mains or one.inductive for one in record.outputs),
+        "has_touch": tells_touches(device.passport), "danger": any(one.mains or one.inductive for one in record.outputs),
     }  # fmt: skip
     return render(request, "screens/inputs.html", context)
 

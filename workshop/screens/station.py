@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from mosaic.behaviour.editing import dimming
 from mosaic.behaviour.recording import happenings
-from mosaic.cards.measuring import has_touch
+from mosaic.cards.measuring import tells_touches
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.screens.texts import texts_in
@@ -78,7 +78,7 @@ class ScreensStation(Station):
 
     def dim_when_quiet(self, build: Build, after_ms: int, percent: int) -> bool:
         behaviour, device = behaviour_of(build), build.to_device()
-        found = dimming(behaviour, after_ms, percent, by_touch=has_touch(device.passport))
+        found = dimming(behaviour, after_ms, percent, by_touch=tells_touches(device.passport))
         if found is None:
             return False
         save_behaviour(build, found, base_of_behaviour(build))

@@ -36,6 +36,8 @@ from mosaic.values.states import State
 from mosaic.values.value import Reading
 
 MOST_KEPT = 60_000
+VALUE_FRAME_BYTES, BYTE_BITS = 10, 10
+"""Of a frame that writes a number: header, length, code, address, payload, check (typical); bits with start and stop."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -354,6 +356,8 @@ class ScreenLooks:
 
     def _step(self, name: str, cost: Cost, windows: int, by: tuple[tuple[str, str, int, int], ...] = ()) -> Step:
         passport = self.plan.device.passport
+        if passport.slots is not None:
+            return self._told(name, by)
         modes = passport.refresh
         refresh_ms = modes[min(self.refresh, len(modes) - 1)].time_ms if modes else 0.0
         if passport.scan is not None:  # what is drawn is there; the scan fetches it by itself
@@ -361,6 +365,14 @@ class ScreenLooks:
         return Step(
             name, _ns(cost.draw_ms), _ns(cost.wire_ms), _ns(refresh_ms), cost.sent_bytes, cost.clocks, windows, by=by
         )  # fmt: skip
+
+    def _told(self, name: str, by: tuple[tuple[str, str, int, int], ...]) -> Step:
+        """A step of a panel that keeps pages and draws by itself: a frame for the page, or for each element that changed."""
+        count = max(1, len(by))
+        size = VALUE_FRAME_BYTES * count
+        ns = round(size * BYTE_BITS / self.plan.device.clock_hz * 1e9)
+        mine = tuple((ident, words, VALUE_FRAME_BYTES, ns // count) for ident, words, _, _ in by)
+        return Step(name, 0, ns, 0, size, size * BYTE_BITS, count, by=mine)
 
 
 def _coarse(reading: tuple[Reading, bool], unit: int) -> tuple[Reading, bool]:

@@ -41,8 +41,8 @@ class Cell:
 
 
 def cells_of(memory: MemoryMap, names: dict[str, str]) -> tuple[list[Cell], list[tuple[int, str]], int]:
-    """The ribbon in rows of 32 units; long gaps are one row. Gives the cells, (y, address) of each row, and the height."""
-    per_row, cells, rows, y = 32, [], [], 0
+    """The ribbon in rows of 16 units; long gaps are one row. Gives the cells, (y, address) of each row, and the height."""
+    per_row, cells, rows, y = 16, [], [], 0
     row_start: int | None = None
     for one in ribbon(memory):
         start, left = one.start, one.count
