@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 
+from mosaic.errors import BadValueError
 from mosaic.serial.memory import Entry, MemoryMap, sent_number
 from mosaic.serial.plan import SerialPlan
 from mosaic.serial.template import ACTS, Template
@@ -50,8 +51,18 @@ def c_entry(entry: Entry, known: MemoryMap) -> str:
     return f"{{0x{entry.start:04X}, {KINDS[entry.kind]}, {size}, {entry.bit}, {int(known.words == 'high first')}}}"
 
 
-def c_map(plan: SerialPlan, values: Sequence[Value], name: str = "panel") -> str:
-    """A header with the template, the entries, and how their numbers are to be read."""
+Events = Sequence[tuple[str, int]]
+"""Events that touches tell, by name, with their codes."""
+
+
+def event_names(events: Events) -> list[tuple[str, int]]:
+    """What each event is called in code, in capitals, with its code."""
+    names = distinct([f"EVENT_{identifier(name, 'event').upper()}" for name, _ in events])
+    return list(zip(names, [code for _, code in events], strict=True))
+
+
+def c_map(plan: SerialPlan, values: Sequence[Value], events: Events = (), name: str = "panel") -> str:
+    """A header with the template, the entries, how their numbers are to be read, and the codes of events."""
     names, by_id = names_of(plan.memory, values), {value.id: value for value in values}
     lines = []
     for entry in plan.memory.entries:
@@ -62,6 +73,8 @@ def c_map(plan: SerialPlan, values: Sequence[Value], name: str = "panel") -> str
             said += f", times {entry.scale}" if entry.scale > 1 else ""
             lines.append(f"/* {value.name}: {said} */")
             lines.append(f"static const line_entry {name}_{names[entry.value]} = {c_entry(entry, plan.memory)};")
+    codes = ", ".join(f"{one} = {code}" for one, code in event_names(events))
+    lines += [f"/* What touches tell. */\nenum {{ {codes} }};"] if codes else []
     body = "\n".join(lines)
     return f"""/* Generated: a serial panel's memory, and the template of its frames. Addresses count {plan.memory.unit}.
    Needs line.h and line.c, which come along. */
@@ -91,8 +104,9 @@ def python_template(template: Template) -> str:
 }}"""
 
 
-def python_map(plan: SerialPlan, values: Sequence[Value]) -> str:
-    """A module with the template and the entries: (address, kind, bytes of a text, bit, whether the high word stands first)."""
+def python_map(plan: SerialPlan, values: Sequence[Value], events: Events = ()) -> str:
+    """A module with the template, the entries (address, kind, bytes of a text, bit, whether the high word stands first), and the
+    codes of events."""
     names, by_id = names_of(plan.memory, values), {value.id: value for value in values}
     lines = []
     for entry in plan.memory.entries:
@@ -102,6 +116,7 @@ def python_map(plan: SerialPlan, values: Sequence[Value]) -> str:
             said = f"{by_id[entry.value].name}, {entry.direction}" + (f", {entry.decimals} decimals" if entry.decimals else "")
             said += f", times {entry.scale}" if entry.scale > 1 else ""
             lines.append(f"{names[entry.value].upper()} = {told!r}  # {said}")
+    lines += [f"{one} = {code}" for one, code in event_names(events)]
     body = "\n".join(lines)
     return f"""# Generated: the map of a serial panel's memory and the template of its frames. Addresses count {plan.memory.unit}.
 # Needs line.py, which comes along.
@@ -110,6 +125,31 @@ def python_map(plan: SerialPlan, values: Sequence[Value]) -> str:
 
 {body}
 """
+
+
+_ENTRY = re.compile(r"static const line_entry \w+_(\w+) = \{0x([0-9A-F]{4}), (LINE_\w+), (\d+), (\d+), ([01])\};")
+
+
+def check_c_map(text: str, plan: SerialPlan, values: Sequence[Value]) -> None:
+    """Read a header back, and compare it with what it was made of.
+
+    Raises
+    ------
+    BadValueError
+        An entry is missing, or is not what it should be.
+    """
+    names = {name: ident for ident, name in names_of(plan.memory, values).items()}
+    read = {}
+    for name, start, kind, size, bit, high in _ENTRY.findall(text):
+        read[names.get(name, name)] = (int(start, 16), kind, int(size), int(bit), bool(int(high)))
+    high_first = plan.memory.words == "high first"
+    meant = {
+        entry.value: (entry.start, KINDS[entry.kind], entry.bytes if entry.kind == "text" else entry.size, entry.bit, high_first)
+        for entry in plan.memory.entries if entry.value in names.values()
+    }  # fmt: skip
+    if read != meant:
+        wrong = next(ident for ident in {**meant, **read} if read.get(ident) != meant.get(ident))
+        raise BadValueError(f"the map does not read back: {wrong} stands otherwise than it should; nothing was written")
 
 
 C_SENDER = """/* Sends each value of the map again and again, and prints the touches that come. For a PC with POSIX:

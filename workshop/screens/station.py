@@ -39,7 +39,7 @@ from workshop.screens.documents import (
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures, states_of
-from workshop.screens.serial.services import serial_item
+from workshop.screens.serial.services import map_files, plan_of, serial_item
 from workshop.stations.station import File, Item, Living, Pixels, ShownScreen, Station
 
 
@@ -106,6 +106,8 @@ class ScreensStation(Station):
         made = [partial(_files, row, device) for row in shelf.of_kind(build, ScreenDocument)]
         if made and design_of(build).values:
             made.append(partial(_values, build, device))
+        if device.link_kind == "uart" and plan_of(build).memory.entries:
+            made += [partial(_map, build), partial(_runtime, "line")]
         if shelf.single(build, BehaviourDocument) is None:
             return made
         runs = [partial(_run, name, source) for name, source in run_files(build, device).items()]
@@ -120,10 +122,14 @@ class ScreensStation(Station):
         ]
 
     def copied(self) -> list[type[Document]]:
-        return [ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument]
+        return [ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument, SerialDocument]
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         demo.load(builds)
+
+
+def _map(build: Build) -> list[File]:
+    return [File(*name.split("."), text.encode()) for name, text in map_files(build).items()]
 
 
 def _values(build: Build, device: Device) -> list[File]:

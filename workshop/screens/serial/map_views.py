@@ -10,7 +10,6 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.forms import from_record, to_record
-from mosaic.serial.code import c_map, python_map
 from mosaic.serial.memory import DIRECTIONS, KINDS, MemoryMap, automatic, from_csv, ribbon, to_csv
 from workshop.answers import attachment, go_to
 from workshop.builds.pages import changes_of
@@ -19,7 +18,7 @@ from workshop.documents.pages import base_of
 from workshop.screens.documents import design_of
 from workshop.screens.files import runtime_file
 from workshop.screens.serial.pages import context_of, own_serial
-from workshop.screens.serial.services import plan_of, save_plan, with_changes
+from workshop.screens.serial.services import map_files, plan_of, save_plan, with_changes
 from workshop.stations.overview import overview_of
 
 ROW, LEFT, WIDTH = 34, 64, 880
@@ -204,7 +203,6 @@ def bring(request: HttpRequest, build_id: int) -> HttpResponse:
 def source(request: HttpRequest, build_id: int, wanted: str) -> HttpResponse:
     """The map as code, and the runtime that it needs."""
     build = own_serial(request, build_id)
-    plan, values = plan_of(build), design_of(build).values
-    made = {"panel_map.h": lambda: c_map(plan, values), "panel_map.py": lambda: python_map(plan, values)}
-    text = made[wanted]() if wanted in made else runtime_file(wanted).decode()
+    made = map_files(build)
+    text = made[wanted] if wanted in made else runtime_file(wanted).decode()
     return attachment(text, wanted, "text/plain; charset=utf-8")

@@ -49,5 +49,7 @@ def context_of(build: Build, here: str, wrong: MosaicError | None = None) -> tup
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "serial"), "here": here, "plan_of_line": plan,
         "pages": [(name, reverse(slug, args=[build.pk]), slug == here) for slug, name in PAGES],
         "values": design_of(build).values, "base": base_of_serial(build), "document": shelf.single(build, SerialDocument),
-        "findings": mine, "wrong": str(wrong) if wrong else "", "baud": overview.device.clock_hz,
+        "findings": mine,
+        "wired": overview.findings_on("wiring") if here == "serial-line" else [],
+        "wrong": str(wrong) if wrong else "", "baud": overview.device.clock_hz,
     }  # fmt: skip

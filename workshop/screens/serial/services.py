@@ -9,6 +9,7 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.findings.serial import SerialSubject, serial_findings
 from mosaic.forms import from_record, to_record
+from mosaic.serial.code import c_map, check_c_map, python_map
 from mosaic.serial.memory import automatic
 from mosaic.serial.plan import SerialPlan
 from mosaic.serial.slots import Thing
@@ -17,7 +18,7 @@ from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.screens.behaviour_services import plans_of
-from workshop.screens.documents import SerialDocument, design_of
+from workshop.screens.documents import SerialDocument, behaviour_of, design_of
 from workshop.stations.overview import Overview
 from workshop.stations.station import Item
 
@@ -55,6 +56,15 @@ def serial_item(build: Build, device: Device) -> Item | None:
     count = len(plan_of(build).memory.entries)
     words = f"{count} value{'' if count == 1 else 's'} with an address"
     return Item(REF, "Serial line", reverse("serial", args=[build.pk]), (), found, summary=words)
+
+
+def map_files(build: Build) -> dict[str, str]:
+    """The map as code, read back before it is given out; raises `BadValueError` where it does not."""
+    plan, values = plan_of(build), design_of(build).values
+    events = [(event.name, event.code) for event in behaviour_of(build).events]
+    header = c_map(plan, values, events)
+    check_c_map(header, plan, values)
+    return {"panel_map.h": header, "panel_map.py": python_map(plan, values, events)}
 
 
 def things_of(overview: Overview) -> list[Thing]:
