@@ -45,7 +45,7 @@ LETTERINGS = (
     DemoLettering("Barometer", "Dial", "mono", 28, {"bits": 4, "preset": "screens"}),
     DemoLettering("Sign-out panel", "Rack list", "narrow", 24, {"bits": 2}),
     DemoLettering("Club room screen", "Club figures", "hyperlegible", 96, {"preset": "screens"}),
-    DemoLettering("Club room screen", "Club text", "hyperlegible", 48, {"preset": "western"}),
+    DemoLettering("Club room screen", "Club text", "hyperlegible", 48, {"preset": "basic"}),
 )  # fmt: skip
 
 
