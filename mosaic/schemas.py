@@ -10,6 +10,7 @@ from mosaic.animation.making import AnimationPlan
 from mosaic.behaviour.behaviour import Behaviour
 from mosaic.behaviour.recording import Recording
 from mosaic.boards.board import Board
+from mosaic.build_file import BuildRecord
 from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard
 from mosaic.documents import DocumentFile
@@ -36,7 +37,7 @@ RECORDS: dict[str, type] = {
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
     "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
-    "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
+    "build-file": BuildRecord, "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
     "documents": DocumentFile,
 }  # fmt: skip
 

@@ -2,12 +2,14 @@
 
 from django.urls import path
 
-from workshop.bench import new_views, views
+from workshop.bench import file_views, new_views, views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
     path("builds/new/", new_views.new_build, name="new-build"),
     path("builds/new/shelf/", new_views.shelf_part, name="new-shelf"),
+    path("builds/bring/", file_views.bring, name="bring-build"),
+    path("builds/<int:build_id>/file/", file_views.take, name="take-build"),
     path("builds/drop/", views.drop, name="drop"),
     path("builds/<int:build_id>/", views.open_build, name="build"),
     path("builds/<int:build_id>/sheet/", views.sheet, name="sheet"),
