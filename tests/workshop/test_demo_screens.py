@@ -14,7 +14,7 @@ from workshop.screens.reports import drawn, rendered_of, states_of
 def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(db, tmp_path):
     load_demo()
     rows = list(ScreenDocument.objects.select_related("head", "build"))
-    assert len(rows) == sum(map(len, SCREENS.values())) == 9
+    assert len(rows) == sum(map(len, SCREENS.values())) == 11
     living = 0
     for row in rows:
         device = row.build.to_device()
