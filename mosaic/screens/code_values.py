@@ -61,7 +61,8 @@ def c_values(design: Design, past: Mapping[str, int], title: str) -> str:
         kind = "const char *" if value.kind == "text" else "int32_t "
         fields.append(f"    {kind}{name}; /* {comment(_told(value))} */")
         fields.append(f"    uint8_t {name}_is;")
-        begin.append(f"    v->{name} = 0;\n    v->{name}_is = VALUE_ABSENT;")
+        nothing = chr(34) * 2 if value.kind == "text" else "0"
+        begin.append(f"    v->{name} = {nothing};\n    v->{name}_is = VALUE_ABSENT;")
         if value.id in past:
             fields.append(f"    int32_t {name}_past[{past[value.id]}]; /* the last readings, see draw_remember */")
             fields.append(f"    int32_t {name}_held;")

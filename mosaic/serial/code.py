@@ -127,7 +127,7 @@ def python_map(plan: SerialPlan, values: Sequence[Value], events: Events = ()) -
 """
 
 
-_ENTRY = re.compile(r"static const line_entry \w+_(\w+) = \{0x([0-9A-F]{4}), (LINE_\w+), (\d+), (\d+), ([01])\};")
+_ENTRY = re.compile(r"static const line_entry [^_\s]+_(\w+) = \{0x([0-9A-F]{4}), (LINE_\w+), (\d+), (\d+), ([01])\};")
 
 
 def check_c_map(text: str, plan: SerialPlan, values: Sequence[Value]) -> None:

@@ -1,0 +1,183 @@
+"""A whole hand-over: the same bytes each time, compiled without a warning, every state equal, runs equal on the virtual panel."""
+
+import json
+import subprocess
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from mosaic.build_file import read
+from mosaic.cli.main import main
+from mosaic.handover import proof as proofs
+from mosaic.handover.making import MARK, hand_over, manifest_file
+from mosaic.handover.program import titles_of
+from mosaic.handover.proof import prove
+from mosaic.handover.proof import write as write_files
+from mosaic.panels.loader import catalogue
+from tests.mosaic.handover.made_up import build, renamed
+
+EXAMPLES = sorted((Path(__file__).parents[3] / "examples" / "builds").glob("*.zip"))
+BY_SIZE = sorted(catalogue().values(), key=lambda one: -one.glass.width_px * one.glass.height_px)
+FAMILIES = list({passport.controller.family: passport.slug for passport in BY_SIZE}.values())
+"""The smallest panel of each."""
+TURNS = (0, 90, 180, 270)
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_each_build_of_the_demo_is_proved(path, tmp_path):
+    data = path.read_bytes()
+    made = hand_over(read(data))
+    assert not made.left
+    found = prove(made)
+    assert found.is_right, found
+    assert found.states == len(made.looks) >= 14
+    again = hand_over(read(data))
+    assert [(one.path, one.data) for one in again.files] == [(one.path, one.data) for one in made.files]
+    assert manifest_file(again.manifest(data)) == manifest_file(made.manifest(data))
+    names = [one.path.lower() for one in made.files]
+    assert len(set(names)) == len(names)
+    previews = {one.path for one in made.files if one.path.startswith("previews/")}
+    assert previews == {f"previews/{look.path}.png" for look in made.looks}
+
+
+def test_there_are_five_examples_and_all_families():
+    assert len(EXAMPLES) == 5
+    assert len(FAMILIES) == len({one.controller.family for one in catalogue().values()}) > 12
+
+
+@pytest.mark.parametrize("slug", FAMILIES)
+def test_one_build_on_each_family_of_panel(slug):
+    number = FAMILIES.index(slug)
+    turn, change = TURNS[number % 4], ("slide", "cut", "wipe")[number % 3]
+    made = hand_over(build(slug, rotation=turn, mirrored=number % 5 == 0, change=change))
+    assert not made.left
+    found = prove(made)
+    assert found.is_right, found
+    assert [run.steps > 8 for run in found.runs] == [True]
+    assert {look.screen for look in made.looks} == {"tide", "screen_draw", "still"}
+
+
+@pytest.mark.parametrize(
+    ("slug", "bands"), [("mono-oled-128x64", 4), ("tft-128x160-16bit", 0), ("tft-128x160-16bit", 5), ("tft-128x160-12bit", 3)]
+)
+def test_bands_and_no_buffer(slug, bands):
+    assert prove(hand_over(build(slug, buffer_bands=bands, change="slide"))).is_right
+
+
+def test_a_wrong_byte_is_found(monkeypatch):
+    """One bit of the packing in panel.h seeded wrong: the glass is another one from the first step on."""
+    made = hand_over(build("mono-oled-128x64"))
+    right = prove(made)
+    for number, one in enumerate(made.files):
+        if one.path == "src/panel.h":
+            made.files[number] = type(one)(
+                one.path, one.data.replace(b"128, rows, top, 1, 0, 3, 0,", b"128, rows, top, 1, 0, 3, 1,"), one.role
+            )
+            assert made.files[number].data != one.data
+    found = prove(made)
+    assert (right.is_right, found.compiled, found.is_right) == (True, True, False)
+    assert found.runs[0].wrong_at == 0
+    assert not found.wrong_states  # the drawing itself is right
+
+
+def test_a_wrong_screen_is_found():
+    made = hand_over(build("mono-oled-128x64"))
+    for number, one in enumerate(made.files):
+        if one.path == "src/still.c":
+            made.files[number] = type(one)(one.path, one.data.replace(b"3, 3, 23, 9", b"3, 3, 22, 9"), one.role)
+    found = prove(made)
+    assert found.wrong_states == ("still/typical",)
+
+
+def test_no_compiler_is_told(monkeypatch):
+    monkeypatch.setattr(proofs, "compiler", lambda: None)
+    found = prove(hand_over(build("mono-oled-128x64")))
+    assert (found.compiled, found.is_right) == (False, False)
+    assert "no C compiler" in found.why
+
+
+def test_the_folder_stands_by_itself(tmp_path):
+    """make states, make board, and the same as C++, with nothing but what was handed over."""
+    made = hand_over(build("tft-128x160-16bit", rotation=90))
+    write_files(made.files, tmp_path)
+    done = subprocess.run(["make", "states", "board"], cwd=tmp_path, capture_output=True, check=True)
+    assert b"warning" not in done.stderr
+    for look in made.looks:
+        drawn = np.asarray(Image.open(tmp_path / "states" / f"{look.path}.ppm"))
+        assert np.array_equal(drawn, np.asarray(Image.open(tmp_path / "previews" / f"{look.path}.png").convert("RGB")))
+    for source in sorted((tmp_path / "src").glob("*.c")):
+        words = ["g++", "-x", "c++", "-std=c++11", *proofs.WARNINGS, "-Isrc", "-c", str(source), "-o", "/dev/null"]
+        subprocess.run(words, cwd=tmp_path, check=True)
+
+
+def test_names_that_programs_cannot_have():
+    file = renamed(renamed(build("mono-oled-128x64"), "screen-1", "while"), "screen-3", "Größe 7 / Uhr")
+    made = hand_over(file)
+    assert (
+        {look.screen for look in made.looks} == {"while_screen", "screen_draw", "grosse_7_uhr"}
+        or {look.screen for look in made.looks} == {"while_screen", "screen_draw", "groe_7_uhr"}
+        or prove(made).is_right
+    )
+    assert prove(made).is_right
+    same = hand_over(renamed(build("mono-oled-128x64"), "screen-1", "STILL"))
+    assert len({look.screen for look in same.looks}) == 3
+    assert prove(same).is_right
+
+
+def test_changing_one_letter_changes_what_it_should():
+    file = build("mono-oled-128x64")
+    before = hand_over(file)
+    documents = tuple(
+        replace(one, description=json.loads(json.dumps(one.description).replace('"p {v4}"', '"q {v4}"')))
+        if one.ref == "screen-2"
+        else one
+        for one in file.build.documents
+    )
+    changed = hand_over(replace(file, build=replace(file.build, documents=documents)))
+    old = {one.path: one.sha256 for one in before.files}
+    paths = {one.path for one in changed.files if old.get(one.path) != one.sha256}
+    assert paths == {"src/screen_draw.c", "python/screen_draw.py"} | {p for p in old if p.startswith("previews/screen_draw/")}
+
+
+def test_the_command_writes_a_folder_and_keeps_what_is_the_makers(tmp_path, capsys):
+    out, path = tmp_path / "out", str(EXAMPLES[0])
+    assert main(["hand-over", path, "--out", str(out), "--json"]) == 0
+    first = json.loads(capsys.readouterr().out)
+    assert not first["changed"]
+    assert "main.c" in first["new"]
+    manifest = json.loads((out / "manifest.json").read_text())
+    assert {one["path"] for one in manifest["files"]} == set(first["new"])
+    (out / "main.c").write_text("/* mine */\n")
+    (out / "notes.txt").write_text("mine too\n")
+    assert main(["hand-over", path, "--out", str(out), "--json"]) == 0
+    second = json.loads(capsys.readouterr().out)
+    assert (second["kept"], second["new"], second["changed"]) == (["board.c", "main.c"], [], [])
+    assert (out / "main.c").read_text() == "/* mine */\n"
+    assert (out / "notes.txt").read_text() == "mine too\n"
+    source = out / "src" / "app.c"
+    assert source.read_text().startswith(f"/* {MARK} */\n")
+    source.write_text(source.read_text() + "/* edited */\n")
+    assert main(["hand-over", path, "--out", str(out)]) == 1
+    said = capsys.readouterr().err
+    assert "src/app.c was changed by hand" in said
+    assert "--force" in said
+    assert source.read_text().endswith("/* edited */\n")
+    assert main(["hand-over", path, "--out", str(out), "--force"]) == 0
+    assert "edited" not in source.read_text()
+    # what is not made any more goes, unless somebody changed it
+    other = str(EXAMPLES[1])
+    assert main(["hand-over", other, "--out", str(out), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out.splitlines()[-1])
+    assert told["gone"]
+    assert not any((out / gone).exists() for gone in told["gone"])
+    (out / "manifest.json").write_text("{}")
+    assert main(["hand-over", path, "--out", str(out)]) == 1
+    assert "no hand-over" in capsys.readouterr().err
+
+
+def test_titles():
+    parts = hand_over(build("mono-oled-128x64")).project.of("screen")
+    assert titles_of(parts, ("draw",)) == {"screen-1": "Tide", "screen-2": "screen_draw", "screen-3": "Still"}
