@@ -10,6 +10,15 @@ A client sends lines of ASCII, each ended by a line feed::
     busy                 waits until the panel is idle; answered with "idle" and the milliseconds it took
     value tide 4.6       what a value of the screens is now; "value high water = 18:42" where its name has blanks
 
+A program that listens is told what somebody does to the glass on the page, in pixels as the reader sees them::
+
+    touch 120 44         a finger is felt there, until it is told that it was lifted
+    lift
+    pin 0 1              the level of a button, by its number
+    lines 0 1 0          the two lines of an encoder
+    reading 2 46         a reading of a value, by its number
+    wake
+
 What cannot be read is answered with "?" and the line's number, and passed over: the next line is taken as it stands, so
 that half a line, or half a command, does no lasting harm. What the panel would ignore or take wrongly, such as a command
 it does not know, is answered in the same way, each kind of it once.

@@ -13,13 +13,15 @@ from mosaic.panels.geometry import Orientation
 from mosaic.virtual.base import VirtualController
 from mosaic.virtual.feed import FeedSession
 from mosaic.virtual.panel import shown_pixels, virtual_panel
-from workshop.bringup.models import Feed
+from workshop.bringup.models import Feed, FeedInput
 from workshop.bringup.subjects import png_of_values, setting_of
 
 CHUNK_BYTES = 32 * 1024
 BYTES_A_SECOND = 4 * 1024 * 1024
 KEEP_S = 0.15
 """What is drawn is kept no more often than this."""
+LISTEN_S = 0.03
+"""How often it is looked whether somebody touches the glass."""
 IDLE_S = 600
 HELD_FOR = timedelta(seconds=20)
 """A connection that has shown no sign of life for so long no longer holds its build."""
@@ -41,6 +43,7 @@ def hold(token: str, session: str) -> Feed:
             raise PermissionError("another program is feeding this build; stop it first")
         feed.session, feed.seen, feed.messages, feed.values = session, timezone.now(), [], {}
         feed.byte_count = feed.line_count = 0
+        feed.inputs.all().delete()
         feed.save(update_fields=["session", "seen", "messages", "values", "byte_count", "line_count"])
     return feed
 
@@ -52,7 +55,7 @@ class Keeper:
         self.feed, self.session = feed, session
         self.setting = setting_of(feed.build.to_device())
         self.panel: VirtualController = virtual_panel(self.setting.passport)
-        self.kept_at = 0.0
+        self.kept_at = self.asked_at = 0.0
         self.is_dirty = True
 
     def keep(self, conversation: FeedSession, *, release: bool = False) -> None:
@@ -69,6 +72,16 @@ class Keeper:
             **({"session": ""} if release else {}),
         )  # fmt: skip
 
+    def inputs(self) -> list[str]:
+        """Lines for the program that are due: what somebody does to the glass."""
+        if time.monotonic() - self.asked_at < LISTEN_S:
+            return []
+        self.asked_at = time.monotonic()
+        due = list(FeedInput.objects.filter(feed=self.feed, due__lte=timezone.now())[:40])
+        if due:
+            FeedInput.objects.filter(pk__in=[one.pk for one in due]).delete()
+        return [one.line for one in due]
+
 
 class Handler(socketserver.BaseRequestHandler):
     """One client."""
@@ -84,10 +97,12 @@ class Handler(socketserver.BaseRequestHandler):
             return keeper.panel
 
         conversation = FeedSession(admit)
-        self.request.settimeout(KEEP_S)
+        self.request.settimeout(LISTEN_S)
         budget, last, idle_since = float(BYTES_A_SECOND), time.monotonic(), time.monotonic()
         try:
             while not conversation.is_closed and not self.server.is_stopping:  # type: ignore[attr-defined]
+                if keeper:
+                    self.answer(keeper.inputs())
                 now = time.monotonic()
                 budget, last = min(BYTES_A_SECOND, budget + (now - last) * BYTES_A_SECOND), now
                 if budget < CHUNK_BYTES:  # too fast: what is not read waits in the client
@@ -105,9 +120,7 @@ class Handler(socketserver.BaseRequestHandler):
                     break
                 idle_since = now
                 budget -= len(chunk)
-                answers = conversation.take(chunk)
-                if answers:
-                    self.request.sendall("".join(f"{line}\n" for line in answers).encode("ascii", "replace"))
+                self.answer(conversation.take(chunk))
                 if keeper:
                     keeper.is_dirty = True
                     keeper.keep(conversation)
@@ -118,6 +131,11 @@ class Handler(socketserver.BaseRequestHandler):
             if keeper:
                 keeper.keep(conversation, release=True)
             close_old_connections()
+
+    def answer(self, lines: list[str]) -> None:
+        """Tell the program."""
+        if lines:
+            self.request.sendall("".join(f"{line}\n" for line in lines).encode("ascii", "replace"))
 
 
 class FeedServer(socketserver.ThreadingTCPServer):

@@ -8,7 +8,7 @@ from django.db import models
 from workshop.bringup.documents import PatchPhotoDocument, StageNotesDocument, TouchReadingsDocument
 from workshop.builds.models import Build
 
-__all__ = ["DrillAnswer", "Feed", "PatchPhotoDocument", "StageNotesDocument", "TouchReadingsDocument"]
+__all__ = ["DrillAnswer", "Feed", "FeedInput", "PatchPhotoDocument", "StageNotesDocument", "TouchReadingsDocument"]
 
 
 class DrillAnswer(models.Model):
@@ -46,3 +46,14 @@ class Feed(models.Model):
     now_ms = models.FloatField(default=0.0)
     messages = models.JSONField(default=list)
     values = models.JSONField(default=dict)
+
+
+class FeedInput(models.Model):
+    """Something that somebody does to the glass of a live feed: a line for the program, sent once it is due."""
+
+    feed = models.ForeignKey(Feed, on_delete=models.CASCADE, related_name="inputs")
+    line = models.CharField(max_length=60)
+    due = models.DateTimeField()
+
+    class Meta:
+        ordering = ["due", "id"]

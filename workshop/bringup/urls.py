@@ -46,6 +46,7 @@ urlpatterns = [
     path("bring-up/feed/", feed_views.feed, name="bringup-feed"),
     path("bring-up/feed/state/", feed_views.state, name="bringup-feed-state"),
     path("bring-up/feed/<int:version>.png", feed_views.glass, name="bringup-feed-png"),
+    path("bring-up/feed/input/", feed_views.give_input, name="bringup-feed-input"),
     path("bring-up/feed/token/", feed_views.fresh_token, name="bringup-feed-token"),
     path("bring-up/feed/<str:name>", feed_views.example, name="bringup-feed-file"),
     path("bring-up/colours/", color_views.colors, name="bringup-colors"),

@@ -9,7 +9,7 @@ from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
 from workshop.documents.models import Document
 from workshop.stations import stations
-from workshop.stations.station import Living, Pixels, ShownScreen
+from workshop.stations.station import LiveFeed, Living, Pixels, ShownScreen
 
 
 def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
@@ -46,6 +46,11 @@ def dim_when_quiet(build: Build, after_ms: int, percent: int) -> bool:
 def offered_texts(build: Build) -> list[str]:
     """Texts that the device shows, as the stations know them, each once."""
     return list(dict.fromkeys(text for station in stations() for text in station.texts(build)))
+
+
+def live_feed(build: Build) -> LiveFeed | None:
+    """The feed by which a program draws on the build's virtual panel."""
+    return next((found for s in stations() if (found := s.live_feed(build)) is not None), None)
 
 
 def live_values(build: Build) -> dict[str, str]:

@@ -120,6 +120,20 @@ class Living:
 
 
 @dataclass(frozen=True)
+class LiveFeed:
+    """Where a program that draws on the build's virtual panel connects, and the names of addresses that show what it draws.
+
+    `state_url` gives the glass and figures as a partial that asks again by itself; `input_url` takes what somebody does to it.
+    """
+
+    port: int
+    token: str
+    glass_url: str
+    state_url: str
+    input_url: str
+
+
+@dataclass(frozen=True)
 class File:
     """A file for the maker's program, read back before it is given out."""
 
@@ -185,6 +199,10 @@ class Station:
         """The light goes down when nobody has touched anything for so long, and up again by a touch; False where this station
         makes no rules, or nothing could wake it."""
         return False
+
+    def live_feed(self, build: Build) -> LiveFeed | None:
+        """The feed by which a program draws on the build's virtual panel; None where this station has none."""
+        return None
 
     def live_values(self, build: Build) -> dict[str, str]:
         """What the maker's own program has sent of values, by name, as it was written."""
