@@ -14,12 +14,12 @@ from mosaic.pixels.formats import IndexedFormat
 from mosaic.screens.updates import link_of
 from mosaic.source_text import comment
 
-_TOKEN = re.compile(r"\{(?:([0-9A-F]{1,2})\+)?([a-z][a-z0-9_]*)(?:/([1-9][0-9]{0,4}))?(?::(u8|u16|u16le|low|high|lo|hi))?\}")
+TOKEN = re.compile(r"\{(?:([0-9A-F]{1,2})\+)?([a-z][a-z0-9_]*)(?:/([1-9][0-9]{0,4}))?(?::(u8|u16|u16le|low|high|lo|hi))?\}")
 
 
 def _bytes_of(token: str) -> list[str]:
     """The bytes of a token as C; values of a window stand in variables of their names."""
-    match = _TOKEN.fullmatch(token)
+    match = TOKEN.fullmatch(token)
     if match is None:
         return [f"0x{token}"]
     base, name, divisor, kind = match.groups()
@@ -79,12 +79,13 @@ def _variables(body: list[str], passport: Passport, turn: int) -> list[str]:
     return found if "box->" in "".join(found) else ["    (void)box;", *found]
 
 
-def _bits_of_turn(device: Device) -> int:
+def turned_code(device: Device) -> int:
+    """What `{turn}` stands for in sequences: 0 where the controller does not turn."""
     return turn_code(device.passport, device.turn) if device.passport.controller.turned_by == "controller" else 0
 
 
 def _function(head: str, body: list[str], device: Device) -> str:
-    return "\n".join([f"{head} {{", *_variables(body, device.passport, _bits_of_turn(device)), *body, "}"])
+    return "\n".join([f"{head} {{", *_variables(body, device.passport, turned_code(device)), *body, "}"])
 
 
 def band_rows(device: Device) -> int:

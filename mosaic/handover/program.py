@@ -92,26 +92,28 @@ def touch_header(project: Project) -> str:
     return touch_c(fitted, *project.device.size, project.name) if fitted is not None else ""
 
 
+def readings_of(project: Project) -> list[tuple[int, list[int]]]:
+    """Of each value of the machine (ms from one reading to the next, what its stand-in gives); none where nothing is read."""
+    found = []
+    for value in project.machine.values:
+        known: list[int] = []
+        every = max(1, value.source.every_ms or value.stand_in.every_ms)
+        if value.origin.by == "source" and value.is_number:
+            given = reader(value)
+            known = [raw for at in range(MOST_READINGS) if isinstance(raw := given(at * every), int)]
+            known = known[:1] if len(set(known)) == 1 else known
+        found.append((every, known))
+    return found
+
+
 def readings_header(project: Project) -> str:
     """readings.h: what the stand-ins of values give, for a PC."""
     rows, arrays = [], []
-    for number, value in enumerate(project.machine.values):
-        if value.origin.by != "source" or not value.is_number:
-            rows.append("    {0, 0, 1}")
-            continue
-        every = max(1, value.source.every_ms or value.stand_in.every_ms)
-        given = reader(value)
-        found = [given(at * every) for at in range(MOST_READINGS)]
-        if len(set(found)) == 1:
-            found = found[:1]
-        known = [raw for raw in found if isinstance(raw, int)]
-        if not known:
-            rows.append("    {0, 0, 1}")
-            continue
-        arrays.append(f"static const int32_t readings_{number}[{len(known)}] = {{{', '.join(map(str, known))}}};")
-        rows.append(f"    {{readings_{number}, {len(known)}, {every}}}")
-    rows.append("    {0, 0, 1}")
-    tables, listed = "\n".join(arrays), ",\n".join(rows)
+    for number, (every, known) in enumerate(readings_of(project)):
+        if known:
+            arrays.append(f"static const int32_t readings_{number}[{len(known)}] = {{{', '.join(map(str, known))}}};")
+        rows.append(f"    {{readings_{number}, {len(known)}, {every}}}" if known else "    {0, 0, 1}")
+    tables, listed = "\n".join(arrays), ",\n".join([*rows, "    {0, 0, 1}"])
     return f"""/* {comment(project.name)}: readings of the values' stand-ins, one after the other, and then anew. */
 #ifndef READINGS_H
 #define READINGS_H

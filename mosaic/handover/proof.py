@@ -7,6 +7,7 @@ import io
 import resource
 import shutil
 import subprocess
+import sys
 import tempfile
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
@@ -34,6 +35,8 @@ COMPILE_S, RUN_S = 120, 60
 MOST_SENT = 48 * 2**20
 """Bytes of pixels that a proof's runs may send: large panels are stepped less often."""
 TOUR_STEPS = 60
+MOST_PYTHON = 4_000_000
+"""Pixels that plain Python draws for a proof."""
 KINDS = ("time", "touch", "pin", "lines", "reading", "wake")
 Run = Sequence[tuple[int, Happening]]
 
@@ -56,7 +59,8 @@ class Proof:
     """What was proved. `why` says what was not, and why.
 
     `states`, `wrong_states` : pictures that were compared, and the paths of those that differ. `code_bytes` : of the compiled
-    program by its files, as (name, text, data, bss), for this machine. `warnings` : what the compiler said.
+    program by its files, as (name, text, data, bss), for this machine. `warnings` : what the compiler said. `python_states` :
+    states that the program in Python has drawn right; `python_why` : what of it was not proved, and why.
     """
 
     compiled: bool = False
@@ -68,12 +72,14 @@ class Proof:
     code_bytes: tuple[tuple[str, int, int, int], ...] = ()
     warnings: str = ""
     misuse: tuple[str, ...] = field(default=())
+    python_states: int = 0
+    python_why: str = ""
 
     @property
     def is_right(self) -> bool:
         """Whether everything that was compared is as it should be."""
         right = not self.wrong_states and all(run.is_right for run in self.runs) and all(ok for _, ok in self.kept_runs)
-        return self.compiled and right and not self.misuse
+        return self.compiled and right and not self.misuse and not self.python_why.startswith("Python")
 
 
 def compiler() -> str | None:
@@ -141,9 +147,38 @@ def _proved(made: HandOver, folder: Path, gcc: str, progress: Callable[[int, int
         runs, misuse = _runs(made, folder)
         kept = _kept(made, folder, [gcc, "-std=c99", "-O1", *WARNINGS, "-Isrc"])
         sizes = _sizes(shared, folder)
+        python_states, python_why, python_runs = _in_python(made, folder)
     except subprocess.TimeoutExpired as error:
         return Proof(why=f"{Path(str(error.cmd[0])).name} took longer than {error.timeout:.0f} s and was ended")
-    return Proof(True, "", len(made.looks), wrong, runs, kept, sizes, "", misuse)
+    return Proof(True, "", len(made.looks), wrong, (*runs, *python_runs), kept, sizes, "", misuse, python_states, python_why)
+
+
+def _in_python(made: HandOver, folder: Path) -> tuple[int, str, tuple[RunProof, ...]]:
+    """The same in plain Python: how many states were drawn right, what was not proved, and its run."""
+    where = folder / "python"
+    words = [sys.executable, "-S", "-B"]
+    pixels = made.project.device.size[0] * made.project.device.size[1]
+    if pixels * len(made.looks) > MOST_PYTHON:
+        return (
+            0,
+            f"{len(made.looks)} states of {pixels:,} pixels would take plain Python too long here, so they were not drawn",
+            (),
+        )
+    done = _run([*words, "states.py"], where, RUN_S)
+    if done.returncode:
+        return 0, f"Python: states.py broke off: {done.stderr.decode('utf-8', 'replace').strip()[-300:]}", ()
+    wrong = [look.path for look in made.looks if not np.array_equal(_meant(look.rendered), _ppm(where, look.path))]
+    if wrong:
+        return len(made.looks) - len(wrong), f"Python draws otherwise: {', '.join(wrong[:5])}", ()
+    steps = max(4, min(TOUR_STEPS, MOST_PYTHON // pixels // 8))
+    given = tour(made, steps)
+    _write_run(given, where)
+    with (where / "sent.txt").open("wb") as out:
+        done = _run([*words, "live.py", "--play", "run.txt"], where, RUN_S, out)
+    if done.returncode:
+        return len(made.looks), f"Python: live.py broke off: {done.stderr.decode('utf-8', 'replace').strip()[-300:]}", ()
+    at, _ = played(made, given, where / "sent.txt")
+    return len(made.looks), "", (RunProof("everything once, in Python", len(given), at),)
 
 
 def _meant(rendered: object) -> npt.NDArray[np.uint8]:
@@ -218,8 +253,7 @@ def _runs(made: HandOver, folder: Path) -> tuple[tuple[RunProof, ...], tuple[str
         given.append((part.name, happenings(part.record, machine)[0][: min(300, room)]))
     found, misuse = [], list[str]()
     for name, run in given:
-        text = "\n".join(f"{now} {KINDS.index(one.what)} {one.of} {one.a} {one.b}" for now, one in run) + "\n"
-        (folder / "run.txt").write_text(text)
+        _write_run(run, folder)
         with (folder / "sent.txt").open("wb") as out:
             done = _run(["objects/device", "--play", "run.txt"], folder, RUN_S, out)
         if done.returncode:
@@ -229,6 +263,12 @@ def _runs(made: HandOver, folder: Path) -> tuple[tuple[RunProof, ...], tuple[str
         found.append(RunProof(name, len(run), wrong))
         misuse += said
     return tuple(found), tuple(dict.fromkeys(misuse))
+
+
+def _write_run(run: Run, folder: Path) -> None:
+    """run.txt, as both programs read it."""
+    text = "\n".join(f"{now} {KINDS.index(one.what)} {one.of} {one.a} {one.b}" for now, one in run) + "\n"
+    (folder / "run.txt").write_text(text)
 
 
 def played(made: HandOver, run: Run, sent: Path) -> tuple[int | None, list[str]]:

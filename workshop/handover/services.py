@@ -206,6 +206,10 @@ def proof_words(proof: Proof) -> list[tuple[bool, str]]:
             + (f"other than the preview: {wrong}." if wrong else "all equal to their previews."),
         )
     )
+    if proof.python_states and not proof.python_why:
+        found.append((True, f"The program in Python drew the same {proof.python_states} states, all equal."))
+    elif proof.python_why:
+        found.append((False, f"{proof.python_why}."))
     for run in proof.runs:
         told = f"The run “{run.name}” of {run.steps} steps went through the virtual panel: "
         found.append(
