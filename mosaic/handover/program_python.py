@@ -27,8 +27,7 @@ def device_python(project: Project, codes: Sequence[ScreenCode]) -> str:
     begin: dict[str, object] = {**values, **{f"{name}_stale": False for name in values}, "tick": 0}
     imports = "\n".join(f"import {one.name}" for one in codes)
     paints = "\n".join(
-        f"    {'if' if n == 0 else 'elif'} screen == {one.number}:\n        {one.name}.{one.name}(s{', v' if one.is_dynamic else ''})"
-        for n, one in enumerate(codes)
+        f"    if screen == {one.number}:\n        {one.name}.{one.name}(s{', v' if one.is_dynamic else ''})" for one in codes
     )
     differs = "\n".join(
         f"    if screen == {one.number}:\n        return {one.name}.changes(before, now)" for one in codes if one.is_dynamic

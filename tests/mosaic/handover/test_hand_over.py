@@ -169,7 +169,11 @@ def test_the_command_writes_a_folder_and_keeps_what_is_the_makers(tmp_path, caps
     (out / "notes.txt").write_text("mine too\n")
     assert main(["hand-over", path, "--out", str(out), "--json"]) == 0
     second = json.loads(capsys.readouterr().out)
-    assert (second["kept"], second["new"], second["changed"]) == (["board.c", "main.c"], [], [])
+    assert (second["kept"], second["new"], second["changed"]) == (
+        ["board.c", "main.c", "python/board.py", "python/main.py"],
+        [],
+        [],
+    )
     assert (out / "main.c").read_text() == "/* mine */\n"
     assert (out / "notes.txt").read_text() == "mine too\n"
     source = out / "src" / "app.c"
