@@ -20,8 +20,9 @@ from mosaic.screens import bundle
 from mosaic.screens.rendering import render
 from mosaic.source_text import identifier
 from mosaic.values.courses import typical
+from mosaic.values.given import readings_given
 from mosaic.values.states import State
-from mosaic.values.value import Reading, Value
+from mosaic.values.value import Value
 
 ENDINGS = ("bin", "png", "h")
 PAGES = {"svg": "drawing", "html": "page", "htm": "page"}
@@ -65,18 +66,8 @@ def readings_of(path: str | None, values: Mapping[str, Value]) -> State:
     if not isinstance(plain, dict):
         raise BadDescriptionError(f'{path} is no object; {{"tide": 4.6}} is accepted', path="$")
     stale = plain.pop("stale", []) if isinstance(plain.get("stale"), list) else []
+    readings = readings_given(plain, values.values(), path)
     by_name = {value.name.lower(): value for value in values.values()}
-    readings: dict[str, Reading] = {}
-    for name, given in plain.items():
-        value = by_name.get(str(name).lower())
-        if value is None:
-            raise BadValueError(
-                f"there is no value called {name}; {', '.join(v.name for v in values.values()) or 'none'} are there"
-            )
-        if isinstance(given, bool):
-            readings[value.id] = int(given) if value.kind == "yes/no" else value.raw_of(str(int(given)))
-        else:
-            readings[value.id] = None if given is None else value.raw_of(str(given))
     old = frozenset(by_name[str(name).lower()].id for name in stale if str(name).lower() in by_name)
     return State("given", "given", readings, old)
 

@@ -77,7 +77,7 @@ def transactional_db(laid_out):
             cursor.execute(f"INSERT INTO `{table}` SELECT * FROM `copy_of_{table}`")
         cursor.execute("SET FOREIGN_KEY_CHECKS = 1")
     cache.clear()
-    memory.clear_all("contents of builds")  # counts of revisions come up again with what was copied back
+    memory.clear_all("contents of builds", "sources of frames")  # counts of revisions come up again with what was copied back
 
 
 @pytest.fixture

@@ -5,7 +5,13 @@ from django.urls import reverse
 from workshop.builds.models import Build
 from workshop.stations.station import Tab
 
-PAGES = (("hand-over", "Files"), ("hand-over-changes", "What changed"), ("hand-over-live", "Live"), ("hand-over-sizes", "Sizes"))
+PAGES = (
+    ("hand-over", "Files"),
+    ("hand-over-changes", "What changed"),
+    ("hand-over-live", "Live"),
+    ("frame-feed", "Frame feed"),
+    ("hand-over-sizes", "Sizes"),
+)
 
 
 def tabs_of(build: Build, here: str) -> list[Tab]:

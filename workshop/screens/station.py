@@ -37,10 +37,11 @@ from workshop.screens.documents import (
     design_of,
 )
 from workshop.screens.files import ENDINGS, runtime_file, values_file, written
+from workshop.screens.frames import frame_sources_of
 from workshop.screens.items import screen_item
 from workshop.screens.reports import key_of, rendered_of, screen_figures, states_of
 from workshop.screens.serial.services import map_files, plan_of, serial_item
-from workshop.stations.station import File, Item, Living, Pixels, ShownScreen, Station
+from workshop.stations.station import File, FrameSource, Item, Living, Pixels, ShownScreen, Station
 
 
 class ScreensStation(Station):
@@ -94,6 +95,9 @@ class ScreensStation(Station):
         )
         names = {row.ref: row.name for row in shelf.of_kind(build, ScreenDocument)}
         return Living(behaviour_key(build, device), machine, plans, names, runs)
+
+    def frame_sources(self, build: Build, device: Device) -> list[FrameSource]:
+        return frame_sources_of(build, device)
 
     def texts(self, build: Build) -> list[str]:
         design = design_of(build)

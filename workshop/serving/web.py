@@ -28,11 +28,11 @@ def process_count() -> int:
     return len(os.sched_getaffinity(0))
 
 
-def listening_socket(port: int) -> socket.socket:
-    """The socket on loopback that all web processes share."""
+def listening_socket(port: int, address: str = "127.0.0.1") -> socket.socket:
+    """The socket that all web processes share, on loopback unless another address of this machine is given; raises `OSError`."""
     server = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     server.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    server.bind(("127.0.0.1", port))
+    server.bind((address, port))
     server.listen(BACKLOG)
     server.setblocking(False)
     return server

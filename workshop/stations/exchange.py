@@ -9,7 +9,7 @@ from mosaic.strips.cells import Cell
 from workshop.builds.models import Build
 from workshop.documents.models import Document
 from workshop.stations import stations
-from workshop.stations.station import LiveFeed, Living, Pixels, ShownScreen
+from workshop.stations.station import FrameSource, LiveFeed, Living, Pixels, ShownScreen
 
 
 def pixels_of(build: Build, device: Device, ref: str) -> Pixels | None:
@@ -46,6 +46,11 @@ def dim_when_quiet(build: Build, after_ms: int, percent: int) -> bool:
 def offered_texts(build: Build) -> list[str]:
     """Texts that the device shows, as the stations know them, each once."""
     return list(dict.fromkeys(text for station in stations() for text in station.texts(build)))
+
+
+def frame_sources(build: Build, device: Device) -> list[FrameSource]:
+    """Everything of a build that can be served as frames."""
+    return [source for station in stations() for source in station.frame_sources(build, device)]
 
 
 def live_feed(build: Build) -> LiveFeed | None:

@@ -22,6 +22,7 @@ from mosaic.screens.plan import Plan
 from mosaic.screens.rendering import Rendered
 from mosaic.strips.cells import Cell
 from mosaic.values.states import State
+from mosaic.values.value import Value
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents import shelf
@@ -119,6 +120,17 @@ class Living:
     runs: tuple[tuple[str, str, tuple[tuple[int, Happening], ...]], ...]
 
 
+@dataclass(frozen=True, eq=False)
+class FrameSource:
+    """A screen, or a page that a host computes, as frames: what it depends on (`key`), the values it shows, how it is drawn."""
+
+    ref: str
+    name: str
+    key: str
+    values: tuple[Value, ...]
+    draw: Callable[[State], npt.NDArray[np.uint8]]
+
+
 @dataclass(frozen=True)
 class LiveFeed:
     """Where a program that draws on the build's virtual panel connects, and the names of addresses that show what it draws.
@@ -199,6 +211,10 @@ class Station:
         """The light goes down when nobody has touched anything for so long, and up again by a touch; False where this station
         makes no rules, or nothing could wake it."""
         return False
+
+    def frame_sources(self, build: Build, device: Device) -> list[FrameSource]:
+        """What of it can be served as frames."""
+        return []
 
     def live_feed(self, build: Build) -> LiveFeed | None:
         """The feed by which a program draws on the build's virtual panel; None where this station has none."""

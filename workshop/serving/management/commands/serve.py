@@ -22,17 +22,31 @@ WORKER_NICE = 10
 """Long work gives way to pages that somebody waits for."""
 
 READY = """
-Fine Mosaic:  http://127.0.0.1:{port}/
+Fine Mosaic:  http://{address}:{port}/
 Demo sign-in: one click on the first page, or name "saltmarsh", password "boathouse-demo"
 Ctrl-C stops everything; data stays in var/."""
 
 
-def is_free(port: int) -> bool:
+LISTENS = """
+This is open to everybody in the network of {address}. It speaks HTTP, which can be read along: passwords and tokens too.
+Use it in a network of your own only, never on the internet, and stop it when you are done. Live feeds and serial panels stay
+on this computer."""
+
+
+def names_of(address: str) -> list[str]:
+    """By what names this machine is called where it listens at an address."""
+    if address != "0.0.0.0":  # every address of this machine
+        return [address, socket.gethostname()]
+    known = {str(one[4][0]) for one in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)}
+    return [*sorted(known), socket.gethostname()]
+
+
+def is_free(port: int, address: str = "127.0.0.1") -> bool:
     """Whether a server could have this port."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((address, port))
         except OSError:
             return False
         return True
@@ -45,10 +59,10 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def answers(port: int) -> bool:
+def answers(port: int, address: str = "127.0.0.1") -> bool:
     """Whether somebody listens there."""
     try:
-        socket.create_connection(("127.0.0.1", port), 0.2).close()
+        socket.create_connection(("127.0.0.1" if address == "0.0.0.0" else address, port), 0.2).close()
     except OSError:
         return False
     return True
@@ -59,6 +73,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser) -> None:
         parser.add_argument("--port", type=int, required=True)
+        parser.add_argument("--listen", default="127.0.0.1", help="an address of this machine; loopback if left out")
         parser.add_argument("--var", type=Path, required=True, help="folder of data, logs and stamps")
         parser.add_argument("--fresh-demo", action="store_true", help="lay the demo out anew")
 
@@ -66,18 +81,23 @@ class Command(BaseCommand):
         port, var = options["port"], options["var"]
         run = var / "run"
         run.mkdir(parents=True, exist_ok=True)
-        if not is_free(port):
+        address = options["listen"]
+        if address != "127.0.0.1":
+            settings.ALLOWED_HOSTS = [*settings.ALLOWED_HOSTS, *names_of(address)]
+            if not is_free(0, address):
+                raise CommandError(f"{address} is no address of this machine; `hostname -I` lists them.", returncode=1)
+        if not is_free(port, address):
             raise CommandError(f"Port {port} is taken by another program; choose another with --port N.", returncode=1)
         processes = Processes(run, lambda words: print(words, file=sys.stderr, flush=True))
         command = settings.BASE_DIR / "bin" / "database"
         processes.add("database", lambda: run_database(command, var / "db"), log="database", end_s=LONGEST_DATABASE_END_S)
         processes.look()
         try:
-            self._serve(processes, port, var, options["fresh_demo"])
+            self._serve(processes, port, var, options["fresh_demo"], address)
         finally:
             processes.end()
 
-    def _serve(self, processes: Processes, port: int, var: Path, fresh_demo: bool) -> None:
+    def _serve(self, processes: Processes, port: int, var: Path, fresh_demo: bool, address: str) -> None:
         run = var / "run"
         if not wait_until_it_answers():
             raise CommandError(f"The database did not start; see {var / 'db' / 'mariadb.log'}", returncode=1)
@@ -96,7 +116,7 @@ class Command(BaseCommand):
         from workshop.wsgi import application
 
         connections.close_all()
-        shared = listening_socket(port)
+        shared = listening_socket(port, address)
 
         def work() -> None:
             os.nice(WORKER_NICE)
@@ -112,10 +132,12 @@ class Command(BaseCommand):
         processes.add("serial lines", lambda: call_command("lines"), log="lines")
         processes.look()
         for _ in range(200):
-            if answers(port):
+            if answers(port, address):
                 break
             time.sleep(0.05)
         else:
             raise CommandError(f"The web server did not start; see {run / 'web.log'}", returncode=1)
-        print(READY.format(port=port), flush=True)
+        print(READY.format(port=port, address="127.0.0.1" if address == "0.0.0.0" else address), flush=True)
+        if address != "127.0.0.1":
+            print(LISTENS.format(address=address), flush=True)
         processes.run()
