@@ -10,4 +10,5 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 ALLOWED_HOSTS = ["testserver", "127.0.0.1", "localhost"]
 OFFER_DEMO = True
+DEMO_HANDS_OVER = False  # here the work would be done at once, by each test that lays the demo
 STATIC_ROOT = BASE_DIR / "workshop" / "static"  # noqa: F405

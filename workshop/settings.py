@@ -35,6 +35,8 @@ ALLOWED_HOSTS = [h for h in os.environ.get("MOSAIC_HOSTS", "127.0.0.1,localhost"
 HTTPS = _flag("MOSAIC_HTTPS")
 OFFER_DEMO = _flag("MOSAIC_DEMO")
 DEMO_USERNAME = "saltmarsh"
+DEMO_HANDS_OVER = True
+"""Whether the demo has hand-overs made of some of its builds, by the worker."""
 FEED_PORT = int(os.environ.get("MOSAIC_FEED_PORT", "8413"))
 LINE_PORT = int(os.environ.get("MOSAIC_LINE_PORT", "8414"))
 

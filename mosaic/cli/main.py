@@ -14,7 +14,7 @@ from mosaic.errors import MosaicError, UnknownNameError
 
 MODULES = {
     "panels": "listings", "methods": "listings", "convert": "convert", "decode": "convert", "timing": "timing",
-    "replay": "replay", "letter": "letter", "faces": "letter", "render": "render", "hand-over": "hand_over",
+    "replay": "replay", "letter": "letter", "faces": "letter", "render": "render", "hand-over": "hand_over", "plan": "plan",
 }  # fmt: skip
 """Commands, and the module of each: one that is asked for does not wait for the others to be read."""
 

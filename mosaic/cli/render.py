@@ -1,13 +1,17 @@
 """`mosaic render`: a screen for given values, or a drawing or page that this machine computes, as a frame."""
 
 import argparse
+import io
 import json
+import zipfile
 from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from mosaic.boards.board import catalogue as boards
+from mosaic.build_file import INDEX
+from mosaic.build_file import read as read_build
 from mosaic.cli.common import add_recipe, panel_of, recipe_of
 from mosaic.conversion.pipeline import pack
 from mosaic.device.device import Device
@@ -17,7 +21,9 @@ from mosaic.exports.rasters import encode_png
 from mosaic.hosted.page import HostPage, filled
 from mosaic.panels.appearance import colors_of
 from mosaic.screens import bundle
+from mosaic.screens.kit import Kit
 from mosaic.screens.rendering import render
+from mosaic.screens.screen import Screen
 from mosaic.source_text import identifier
 from mosaic.values.courses import typical
 from mosaic.values.given import readings_given
@@ -30,7 +36,9 @@ PAGES = {"svg": "drawing", "html": "page", "htm": "page"}
 
 def add_commands(commands: Any) -> None:
     parser = commands.add_parser("render", help="a screen, drawing or page for these values, as a frame")
-    parser.add_argument("file", metavar="FILE", help="a file of screens (.zip), a drawing (.svg) or a page (.html)")
+    parser.add_argument(
+        "file", metavar="FILE", help="a build file or a file of screens (.zip), a drawing (.svg) or a page (.html)"
+    )
     parser.add_argument("--screen", metavar="NAME", help="of a file of screens; its first if left out")
     parser.add_argument(
         "--values", metavar="JSON", help='a file such as {"tide": 4.6, "lamp": "on", "wind": null}; typical if left out'
@@ -82,8 +90,26 @@ def run(arguments: argparse.Namespace) -> None:
         Path(out).write_bytes(_written(pixels, device, Path(out)))
 
 
+def _of_file(data: bytes) -> tuple[dict[str, Screen], Device, Kit]:
+    """Screens by name, device and kit: of a build file, or of a file of screens, which needs nothing made anew."""
+    try:
+        names = zipfile.ZipFile(io.BytesIO(data)).namelist()
+    except zipfile.BadZipFile:
+        names = []
+    if INDEX not in names:
+        return bundle.read(data)
+    from mosaic.handover.project import Project  # what files of screens do not need is not read for them
+
+    project = Project(read_build(data))
+    parts = [part for part in project.of("screen") if part.ref in project.plans]
+    kits = [project.kit(part.record) for part in parts] or [project.kit(Screen())]
+    pictures = {ref: pixels for kit in kits for ref, pixels in kit.pictures.items()}
+    cells = {ref: found for kit in kits for ref, found in kit.cells.items()}
+    return {part.name: part.record for part in parts}, project.device, replace(kits[0], pictures=pictures, cells=cells)
+
+
 def _screen(arguments: argparse.Namespace) -> tuple[Any, Device]:
-    screens, device, kit = bundle.read(Path(arguments.file).read_bytes())
+    screens, device, kit = _of_file(Path(arguments.file).read_bytes())
     name = arguments.screen or next(iter(screens), "")
     if name not in screens:
         raise BadValueError(f"there is no screen called {name}; {', '.join(screens) or 'none'} are there")

@@ -40,7 +40,6 @@ from mosaic.handover.project import Part, Project
 from mosaic.lettering.files import written as lettering_file
 from mosaic.lettering.packing import reads_back
 from mosaic.panels.appearance import colors_of
-from mosaic.refresh.day.program import Program
 from mosaic.refresh.wear.program import wear_c, wear_python
 from mosaic.screens.code_c import c_header, c_source, turn_number
 from mosaic.screens.code_python import draws_the_same, python_source
@@ -346,7 +345,7 @@ def _wear(made: HandOver) -> Iterator[MadeFile]:
     plan = project.single("wear")
     if plan is None:
         return
-    program = project.single("schedule") or Program()
+    program = project.program
     of = tuple(part.ref for part in project.of("wear"))
     yield MadeFile("src/wear.h", wear_c(plan, program).encode(), "generated", of, "", "a table and two functions")
     yield MadeFile("python/wear.py", wear_python(plan, program).encode(), "generated", of, "", "a table and two functions")

@@ -12,7 +12,6 @@ from mosaic.handover.project import Part, Project
 from mosaic.narrowing import needed
 from mosaic.panels.geometry import to_seen
 from mosaic.pixels.formats import DirectFormat
-from mosaic.refresh.day.program import Program
 from mosaic.screens.code_c import quoted
 from mosaic.screens.code_values import names_of, plotted
 from mosaic.screens.rendering import Rendered
@@ -27,7 +26,7 @@ MOST_READINGS = 240
 
 def project_header(project: Project) -> str:
     """project.h: how many of everything there are, and what the schedule asks."""
-    machine, program = project.machine, project.single("schedule") or Program()
+    machine, program = project.machine, project.program
     names, past = names_of(project.design), plotted(project.plans.values())
     cases = []
     for number, value in enumerate(machine.values):

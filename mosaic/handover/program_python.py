@@ -11,7 +11,6 @@ from mosaic.handover.project import Project
 from mosaic.narrowing import needed
 from mosaic.panels.geometry import to_seen
 from mosaic.pixels.formats import DirectFormat
-from mosaic.refresh.day.program import Program
 from mosaic.screens.code_python import values_for_python
 from mosaic.screens.code_values import names_of, plotted
 from mosaic.screens.sheet import sheet_of
@@ -20,7 +19,7 @@ from mosaic.source_text import comment
 
 def device_python(project: Project, codes: Sequence[ScreenCode]) -> str:
     """device.py: screens by number, how many of everything there are, and what the schedule asks."""
-    machine, program = project.machine, project.single("schedule") or Program()
+    machine, program = project.machine, project.program
     names, past = names_of(project.design), plotted(project.plans.values())
     rooms = {number: (names.of(value), past[value.id]) for number, value in enumerate(machine.values) if value.id in past}
     values: dict[str, object] = {names.of(value): "" if value.kind == "text" else None for value in project.design.values}

@@ -35,7 +35,9 @@ from mosaic.panels.loader import passport_from_plain
 from mosaic.panels.mounting import Opening
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe, recipe_from_plain
-from mosaic.refresh.day.program import Program
+from mosaic.refresh.day.program import Program, usual_program
+from mosaic.refresh.energy.plan import EnergyPlan
+from mosaic.refresh.measuring.record import Benchmark
 from mosaic.refresh.wear.remedies import WearPlan
 from mosaic.screens.calls import Font
 from mosaic.screens.kit import Kit
@@ -67,6 +69,7 @@ READERS: Mapping[str, Callable[[Any], Any]] = {
     "lettering": _reader(LetteringPlan), "texts": _reader(Texts), "screen": _reader(Screen), "design": _reader(Design),
     "behaviour": _reader(Behaviour), "recording": _reader(Recording), "serial": _reader(SerialPlan), "wiring": _reader(PinPlan),
     "setup-card": _reader(SetupCard), "touch": _reader(TouchReadings), "schedule": _reader(Program), "wear": _reader(WearPlan),
+    "benchmark": _reader(Benchmark), "energy": _reader(EnergyPlan),
 }  # fmt: skip
 """How a description is read, for each kind of document that a program's files are made of. A new kind is a line here."""
 
@@ -284,6 +287,11 @@ class Project:
     @cached_property
     def behaviour(self) -> Behaviour:
         return self.single("behaviour") or Behaviour()
+
+    @cached_property
+    def program(self) -> Program:
+        """The schedule: as it was kept, or as it usually is."""
+        return self.single("schedule") or usual_program(self.device)
 
     @cached_property
     def machine(self) -> Machine:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from mosaic.device.bands import band_bytes, band_counts, unit_name
 from mosaic.device.device import Device
 from mosaic.refresh.costs import Wire
+from mosaic.refresh.day.program import Program
 from mosaic.refresh.pace import runs_ms, work_ms
 from mosaic.refresh.speed import why_not_direct
 from mosaic.screens.rendering import Rendered
@@ -89,3 +90,8 @@ def recommended(choices: list[BufferChoice], ram_bytes: int) -> tuple[BufferChoi
         return full, "it fits with room to spare, and nothing is drawn twice"
     best = next((one for one in sorted(fitting, key=lambda one: one.bands) if one.left_bytes >= SPARE_SHARE * ram_bytes), fewest)
     return best, "a full buffer would leave the program too little RAM"
+
+
+def second_buffer_bytes(device: Device, program: Program) -> int:
+    """RAM of a second full buffer; 0 where there is none, or the first is no full one."""
+    return device.passport.frame_bytes if program.two_buffers and device.buffer_bands == 1 else 0

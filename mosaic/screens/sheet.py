@@ -20,6 +20,8 @@ from mosaic.screens.words import Words, characters_of
 from mosaic.source_text import comment, distinct, identifier
 from mosaic.values.maps import Points
 
+CALL_BYTES = 44
+"""Flash of a call in compiled code: numbers in registers and the jump. Typical of a small 32-bit processor."""
 LONG = 8
 """From so many boxes on, those of a ground are a table and a loop."""
 

@@ -11,11 +11,14 @@ from django.urls import reverse
 
 from mosaic.build_file import MOST_ENTRIES, BuildRecord, read, sum_of, write
 from mosaic.errors import MosaicError
+from mosaic.handover.plan import plan_of
+from mosaic.handover.project import Project
 from workshop.builds.models import Build
 from workshop.demo.services import load_demo
 from workshop.documents.kinds import as_its_kind
 from workshop.documents.models import Document
 from workshop.stations.build_file import bring_build, build_file
+from workshop.stations.overview import overview_of
 
 
 def entries_of(data):
@@ -153,3 +156,18 @@ def test_two_writings_of_one_build_are_the_same_bytes():
         assert json.loads(archive.read("build.json"))["name"] == "Slip"
     with pytest.raises(MosaicError, match="nothing in it uses"):
         read(write(record, files))
+
+
+def test_the_plan_of_a_build_file_is_what_the_pages_say(db):
+    load_demo()
+    compared = 0
+    for build in Build.objects.all():
+        told = {one.slug: one for one in plan_of(Project(read(build_file(build)))).budgets}
+        for budget in overview_of(build).budgets:
+            if budget.slug == "frame":
+                continue  # pages look at the first ten minutes of the schedule
+            # an animation that no worker has made yet takes nothing on the pages
+            made = sum(part.value for part in told[budget.slug].parts if part.name != "animations")
+            assert made == pytest.approx(budget.value, rel=0.002), (build.name, budget.slug)
+            compared += 1
+    assert compared == 15

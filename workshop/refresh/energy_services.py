@@ -11,24 +11,15 @@ from mosaic.findings.schedule import DaySubject
 from mosaic.forms import from_record
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.day.summary import DayFigures
-from mosaic.refresh.energy.balance import HOURS_A_DAY, Balance
+from mosaic.refresh.energy.balance import Balance
 from mosaic.refresh.energy.cells import CellKind
-from mosaic.refresh.energy.plan import EnergyPlan, cell_of, reckoned
+from mosaic.refresh.energy.plan import ASLEEP, EnergyPlan, cell_of, day_mwh, reckoned, usual_plan
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.refresh.documents import EnergyDocument, wire_of
 from workshop.refresh.schedule_services import LENGTHS, MOST_AT_ONCE, kept_program, known_day, readings_in, without_gone
 from workshop.stations.exchange import living
 from workshop.stations.station import Item
-
-ASLEEP = "asleep"
-"""The part of the day's energy that is there without any update; rules on intervals know it by this name."""
-
-
-def usual_plan(device: Device) -> EnergyPlan:
-    """Where nobody has said otherwise: an e-paper's board sleeps, and a build on mains has its supply."""
-    cell = "mains" if device.supply.kind == "mains" else "own"
-    return EnergyPlan(cell, sleeps=device.passport.technology == "epaper")
 
 
 def plan_of(build: Build, device: Device) -> EnergyPlan:
@@ -67,16 +58,7 @@ def long_item(build: Build, device: Device) -> Item | None:
     cell = cell_of(plan, device)
     found = reckoned(plan, cell, day, device, program)
     basis: Basis = "measured" if plan.measured is not None else "typical"
-    needs: dict[str, float] = {}
-    told = 0.0
-    for state, ma in found.states:
-        name = ASLEEP if "asleep" in state.name or state.name == "switched off" else state.name
-        mwh = HOURS_A_DAY * state.share * ma * cell.volts
-        needs[name] = needs.get(name, 0.0) + mwh
-        told += mwh
-    rest = HOURS_A_DAY * found.average_ma * cell.volts - told
-    if rest > 1e-9:
-        needs["radio, sensors and the like"] = rest
+    needs = day_mwh(found, cell)
     total = sum(needs.values())
     lasts = 0.0 if plan.is_wall else found.days
     subject = DaySubject(device, day, program, 0.0, plan.celsius, total, needs.get(ASLEEP, 0.0), lasts)

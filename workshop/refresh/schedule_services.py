@@ -12,9 +12,11 @@ from mosaic.device.device import Device
 from mosaic.errors import BadValueError
 from mosaic.findings.schedule import day_findings
 from mosaic.forms import from_record, to_record
+from mosaic.refresh.buffers import second_buffer_bytes
 from mosaic.refresh.costs import Wire
-from mosaic.refresh.day.engine import Day, Step, run_day
-from mosaic.refresh.day.program import Program
+from mosaic.refresh.day.engine import Day, run_day
+from mosaic.refresh.day.program import Program, usual_program
+from mosaic.refresh.day.running import whole_day, with_screens
 from mosaic.refresh.day.scene import DeviceScene
 from mosaic.refresh.day.summary import DayFigures, figures_of
 from mosaic.refresh.windows.comparing import wasted_share
@@ -36,12 +38,6 @@ MOST_LOOKED_AT = 4
 QUICK_MS, QUICK_STEPS = 600_000, 60
 DAY = "day"
 _days = ByteCache("days", 8 * 2**20)
-
-
-def usual_program(device: Device) -> Program:
-    """Where nobody has said otherwise: an e-paper is drawn as often as the build's sheet says."""
-    is_slow = device.passport.technology == "epaper"
-    return Program(least_ms=min(86_400_000, int(device.update_interval_s * 1000)) if is_slow else 0)
 
 
 def kept_program(build: Build, device: Device) -> Program:
@@ -73,10 +69,8 @@ Told = Callable[[int, int], None]
 def run(life: Living, wire: Wire, program: Program, length_ms: int, ref: str = "", progress: Told | None = None) -> DayFigures:
     """A day, run now."""
     inputs = next((happened for known, _, happened in life.runs if known == ref), ())
-    scene = scene_of(life, wire, program)
-    day = run_day(life.machine, scene, program, length_ms, inputs=inputs, modes=wire.device.passport.refresh, progress=progress)
-    _with_screens(day, life, scene)
-    return figures_of(day, program, life.machine.screens, scene.lights())
+    scene, modes = scene_of(life, wire, program), wire.device.passport.refresh
+    return whole_day(life.machine, scene, program, length_ms, inputs=inputs, modes=modes, progress=progress)
 
 
 def known_day(build: Build, life: Living, wire: Wire, program: Program, length_ms: int, ref: str) -> DayFigures | None:
@@ -129,22 +123,8 @@ def quick_day(life: Living, wire: Wire, program: Program) -> tuple[DayFigures, D
     """The first ten minutes, or as many drawings as a page can wait for; and its scene."""
     scene = scene_of(life, wire, program)
     day: Day = run_day(life.machine, scene, program, QUICK_MS, most_steps=QUICK_STEPS, bins=1, modes=wire.device.passport.refresh)
-    _with_screens(day, life, scene)
+    with_screens(day, life.machine, scene)
     return figures_of(day, program, life.machine.screens, scene.lights()), scene
-
-
-def _with_screens(day: Day, life: Living, scene: DeviceScene) -> None:
-    """Screens that rules show are steps too, though nobody may have touched anything."""
-    actions = [action for rule in life.machine.behaviour.rules for action in rule.actions]
-    shown = {
-        life.machine.screen_numbers[one.to] for one in actions if one.do == "screen" and one.to in life.machine.screen_numbers
-    }
-    if any(one.do in ("go back", "refresh") for one in actions):
-        shown.add(life.machine.start)
-    for number in sorted(shown):
-        step: Step = scene.whole(number, None)
-        if day.worst is None or day.worst is day.first or step.total_ns > day.worst.total_ns:
-            day.worst = step
 
 
 def _wasted(build: Build, device: Device) -> float:
@@ -186,11 +166,6 @@ def schedule_item(build: Build, device: Device) -> Item | None:
     if second:
         needs = (*needs, Need("RAM", "second full buffer", second))
     return Item("schedule-0", "Schedule", reverse("schedule", args=[build.pk]), needs, found, summary=words)
-
-
-def second_buffer_bytes(device: Device, program: Program) -> int:
-    """RAM of a second full buffer; 0 where there is none, or the first is no full one."""
-    return device.passport.frame_bytes if program.two_buffers and device.buffer_bands == 1 else 0
 
 
 def with_changes(program: Program, changes: dict[str, Any]) -> Program:

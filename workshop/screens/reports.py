@@ -20,7 +20,7 @@ from mosaic.screens.kit import Kit
 from mosaic.screens.plan import Plan, planned
 from mosaic.screens.rendering import Rendered, drawn_in
 from mosaic.screens.screen import Design, Screen, refs_in
-from mosaic.screens.sheet import sheet_of
+from mosaic.screens.sheet import CALL_BYTES, sheet_of
 from mosaic.source_text import identifier
 from mosaic.values.states import State
 from workshop.builds.models import Build
@@ -31,10 +31,6 @@ from workshop.screens.documents import ScreenDocument, design_of
 from workshop.stations.exchange import offered_cells, offered_lettering, offered_texts, pixels_of
 
 _planned, _rendered, _states = ByteCache("plans", 16 * 2**20), ByteCache("screens", 32 * 2**20), ByteCache("states", 2**20)
-
-
-CALL_BYTES = 44
-"""Flash of a call in compiled code: numbers in registers and the jump. Typical of a small 32-bit processor."""
 
 
 def _letterings(build: Build) -> list[Any]:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from mosaic.device.device import Device
 from mosaic.refresh.paper.cleaning import Cleaning
 from mosaic.values.value import ValueId
 
@@ -55,3 +56,9 @@ class Program:
     def slower(self, ms: int) -> int:
         """How many times as rarely everything is done at a moment."""
         return self.night_slower if self.night_slower > 1 and self.is_night(ms) else 1
+
+
+def usual_program(device: Device) -> Program:
+    """Where nobody has said otherwise: an e-paper is drawn as often as the build's sheet says."""
+    is_slow = device.passport.technology == "epaper"
+    return Program(least_ms=min(86_400_000, int(device.update_interval_s * 1000)) if is_slow else 0)

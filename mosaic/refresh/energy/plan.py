@@ -220,3 +220,25 @@ def rhythm_of(found: Balance, day: DayFigures, plan: EnergyPlan) -> Rhythm:
     more = found.average_ma - idle * (1 - sum(state.share for state, _ in found.states if state.name == "switched off"))
     more -= sum(state.share * ma for state, ma in found.states if state.name == "switched off")
     return Rhythm(idle, max(0.0, more * seconds / max(1, day.steps)))
+
+
+ASLEEP = "asleep"
+"""The part of the day's energy that is there without any update; rules on intervals know it by this name."""
+
+
+def usual_plan(device: Device) -> EnergyPlan:
+    """Where nobody has said otherwise: an e-paper's board sleeps, and a build on mains has its supply."""
+    cell = "mains" if device.supply.kind == "mains" else "own"
+    return EnergyPlan(cell, sleeps=device.passport.technology == "epaper")
+
+
+def day_mwh(found: Balance, cell: CellKind) -> dict[str, float]:
+    """Energy of a day from what feeds the device, in mWh, by state; what is more than all states is the loads'."""
+    needs: dict[str, float] = {}
+    for state, ma in found.states:
+        name = ASLEEP if "asleep" in state.name or state.name == "switched off" else state.name
+        needs[name] = needs.get(name, 0.0) + HOURS_A_DAY * state.share * ma * cell.volts
+    rest = HOURS_A_DAY * found.average_ma * cell.volts - sum(needs.values())
+    if rest > 1e-9:
+        needs["radio, sensors and the like"] = rest
+    return needs

@@ -1,5 +1,6 @@
 """A whole hand-over: the same bytes each time, compiled without a warning, every state equal, runs equal on the virtual panel."""
 
+import io
 import json
 import subprocess
 from dataclasses import replace
@@ -200,3 +201,32 @@ def test_the_command_writes_a_folder_and_keeps_what_is_the_makers(tmp_path, caps
 def test_titles():
     parts = hand_over(build("mono-oled-128x64")).project.of("screen")
     assert titles_of(parts, ("draw",)) == {"screen-1": "Tide", "screen-2": "screen_draw", "screen-3": "Still"}
+
+
+def test_a_screen_of_a_build_file_is_rendered_as_it_is_previewed(tmp_path):
+    path = next(one for one in EXAMPLES if one.stem == "sign_out_panel")
+    made = hand_over(read(path.read_bytes()))
+    names = {part.name: titles_of([part], ())[part.ref] for part in made.project.of("screen")}
+    for name in names:
+        out = tmp_path / "frame.png"
+        assert main(["render", str(path), "--screen", name, "--out", str(out)]) == 0
+        meant = next(one.data for one in made.files if one.path.lower() == f"previews/{name.lower()}/typical.png")
+        assert np.array_equal(
+            np.asarray(Image.open(out).convert("RGB")), np.asarray(Image.open(io.BytesIO(meant)).convert("RGB"))
+        )
+
+
+def test_the_plan_of_a_build_on_the_command_line(capsys):
+    path = next(one for one in EXAMPLES if one.stem == "tide_wind_board")
+    assert main(["plan", str(path), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    budgets = {one["name"]: one for one in told["budgets"]}
+    assert 9472 in [part["value"] for part in budgets["ram"]["parts"]]  # 296 x 128 pixels of 2 bits
+    assert told["worst_step"]["refresh_ms"] > 1000
+    assert told["schedule"]["length_ms"] == 86_400_000
+    assert told["schedule"]["bytes"] >= told["schedule"]["drawings"] * 9472
+    assert round(sum(part["value"] for part in budgets["energy"]["parts"]), 1) == round(told["energy"]["mwh_a_day"], 1)
+    assert main(["plan", str(path)]) == 0
+    assert "the cell lasts" in capsys.readouterr().out
+    assert main(["plan", __file__]) == 1
+    assert "no build file" in capsys.readouterr().err
