@@ -14,6 +14,7 @@ from mosaic.build_file import BuildRecord
 from mosaic.device.notes import PatchPhoto, Readings, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard
 from mosaic.documents import DocumentFile
+from mosaic.handover.layout import FileLayout
 from mosaic.handover.manifest import Manifest
 from mosaic.hosted.page import HostPage
 from mosaic.lettering.plan import LetteringPlan
@@ -38,7 +39,8 @@ RECORDS: dict[str, type] = {
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
     "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
-    "build-file": BuildRecord, "manifest": Manifest, "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
+    "layout": FileLayout, "build-file": BuildRecord,
+    "manifest": Manifest, "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
     "documents": DocumentFile,
 }  # fmt: skip
 

@@ -23,6 +23,7 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.exports.rasters import encode_png
 from mosaic.exports.registry import NotProvenError, export
 from mosaic.forms import from_record
+from mosaic.handover.layout import FileLayout, rewrapped
 from mosaic.handover.manifest import Left, ListedDocument, ListedFile, Manifest, Role
 from mosaic.handover.panel_code import panel_header, panel_source
 from mosaic.handover.panel_python import panel_python
@@ -138,8 +139,24 @@ def hand_over(file: BuildFile, progress: Callable[[int, int], None] = lambda don
     for number, maker in enumerate(MAKERS):
         progress(number, len(MAKERS))
         made.files += [_marked(one) for one in maker(made)]
+    made.files = _laid_out(made.files, project.layout)
     progress(len(MAKERS), len(MAKERS))
     return made
+
+
+def _laid_out(files: list[MadeFile], layout: FileLayout) -> list[MadeFile]:
+    """The files with arrays as the layout has them; all C arrays in one header, where it asks for that."""
+    found = [replace(one, data=rewrapped(one.data, layout.per_line)) if one.path.startswith("arrays/") else one for one in files]
+    headers = [one for one in found if one.path.startswith("arrays/")]
+    if not layout.one_file or not headers:
+        return found
+    guard = b"#ifndef ARRAYS_H\n#define ARRAYS_H\n\n"
+    data = guard + b"\n".join(one.data for one in headers) + b"\n#endif\n"
+    of = tuple(dict.fromkeys(ref for one in headers for ref in one.of))
+    checked = headers[0].checked if all(one.checked for one in headers) else ""
+    note = "" if checked else "each was read back as its maker says"
+    whole = MadeFile("arrays/arrays.h", data, "generated", of, checked, note)
+    return [*(one for one in found if not one.path.startswith("arrays/")), whole]
 
 
 def _marked(one: MadeFile) -> MadeFile:
@@ -162,16 +179,17 @@ def _each(made: HandOver, parts: list[Part], make: Callable[[Part], list[MadeFil
             made.left.append(Left(part.ref, part.name, str(error)))
 
 
-def _names(parts: list[Part], noun: str) -> dict[str, str]:
+def _names(parts: list[Part], noun: str, prefix: str) -> dict[str, str]:
     """Names of files, by reference, each once whatever its case."""
-    found = distinct([identifier(part.name, noun) for part in parts])
+    found = distinct([f"{prefix.lower()}{identifier(part.name, noun)}" for part in parts])
     return {part.ref: name for part, name in zip(parts, found, strict=True)}
 
 
 def _pictures(made: HandOver) -> Iterator[MadeFile]:
     project = made.project
     kinds = ("picture", "strip", "figure", "animation", "lettering")
-    names = _names([part for kind in kinds for part in project.of(kind)], "picture")
+    layout = project.layout
+    names = _names([part for kind in kinds for part in project.of(kind)], "picture", layout.prefix)
 
     def picture(part: Part) -> list[MadeFile]:
         name, result = names[part.ref], project.picture(part)
@@ -194,8 +212,17 @@ def _pictures(made: HandOver) -> Iterator[MadeFile]:
             ]
         note = "its bytes are those of the file, which its page reads back"
         return [
-            MadeFile(f"arrays/{name}.h", cells_header(part.name, found, device), "generated", (part.ref,), "", note),
-            MadeFile(f"python/arrays/{name}.py", cells_python(part.name, found, device), "generated", (part.ref,), "", note),
+            MadeFile(
+                f"arrays/{name}.h", cells_header(layout.named(part.name), found, device), "generated", (part.ref,), "", note
+            ),
+            MadeFile(
+                f"python/arrays/{name}.py",
+                cells_python(layout.named(part.name), found, device),
+                "generated",
+                (part.ref,),
+                "",
+                note,
+            ),
         ]
 
     def animation(part: Part) -> list[MadeFile]:
@@ -206,7 +233,7 @@ def _pictures(made: HandOver) -> Iterator[MadeFile]:
                 MadeFile(f"files/{name}.bin", stream(found), "data", (part.ref,), told),
                 MadeFile(f"files/{name}.csv", frames_csv(found), "data", (part.ref,), "", "a list"),
             ]
-        header = animation_header(part.name, found, project.device)
+        header = animation_header(layout.named(part.name), found, project.device)
         return [MadeFile(f"arrays/{name}.h", header, "generated", (part.ref,), told)]
 
     def lettering(part: Part) -> list[MadeFile]:

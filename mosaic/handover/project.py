@@ -23,6 +23,7 @@ from mosaic.errors import BadDescriptionError, BadValueError, MosaicError
 from mosaic.exports.making import result_of
 from mosaic.exports.result import ExportResult
 from mosaic.forms import to_record
+from mosaic.handover.layout import FileLayout
 from mosaic.imports.pictures import read_picture
 from mosaic.lettering.glyph import Lettering
 from mosaic.lettering.making import Sources, make
@@ -69,7 +70,7 @@ READERS: Mapping[str, Callable[[Any], Any]] = {
     "lettering": _reader(LetteringPlan), "texts": _reader(Texts), "screen": _reader(Screen), "design": _reader(Design),
     "behaviour": _reader(Behaviour), "recording": _reader(Recording), "serial": _reader(SerialPlan), "wiring": _reader(PinPlan),
     "setup-card": _reader(SetupCard), "touch": _reader(TouchReadings), "schedule": _reader(Program), "wear": _reader(WearPlan),
-    "benchmark": _reader(Benchmark), "energy": _reader(EnergyPlan),
+    "benchmark": _reader(Benchmark), "energy": _reader(EnergyPlan), "layout": _reader(FileLayout),
 }  # fmt: skip
 """How a description is read, for each kind of document that a program's files are made of. A new kind is a line here."""
 
@@ -172,7 +173,9 @@ class Project:
         """A picture with its bytes in the form that the program takes."""
         if part.ref not in self._results:
             sending = replace(self.device.sending, tables=self.device.board.tables)
-            self._results[part.ref] = result_of(part.name, self.converted(part), part.record, self.device.turn, sending)
+            self._results[part.ref] = result_of(
+                self.layout.named(part.name), self.converted(part), part.record, self.device.turn, sending
+            )
         return self._results[part.ref]
 
     def animation(self, part: Part) -> MadeAnimation:
@@ -221,7 +224,14 @@ class Project:
             font = (part.files[0][1], part.files[0][0]) if part.files else None
             made = make(plan, Sources(pitch_mm(device)[1], font, self.texts, cells, device.viewing_distance_mm)).lettering
             named = Lettering(
-                part.name, made.glyphs, made.ascent, made.descent, made.bits, made.kerning, made.capital, made.x_height
+                self.layout.named(part.name),
+                made.glyphs,
+                made.ascent,
+                made.descent,
+                made.bits,
+                made.kerning,
+                made.capital,
+                made.x_height,
             )
             order = order_of(plan.order, device.sending.array_format(device.passport))
             self._packed[part.ref] = pack(named, plan.box, order, plan.compression)
@@ -287,6 +297,11 @@ class Project:
     @cached_property
     def behaviour(self) -> Behaviour:
         return self.single("behaviour") or Behaviour()
+
+    @cached_property
+    def layout(self) -> FileLayout:
+        """How the arrays are written."""
+        return self.single("layout") or FileLayout()
 
     @cached_property
     def program(self) -> Program:

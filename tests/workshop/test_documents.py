@@ -13,6 +13,7 @@ from mosaic.behaviour.recording import Reached, Recording
 from mosaic.device.notes import PatchPhoto, Reading, Readings, StageNote, StageNotes, Texts, TouchReadings
 from mosaic.device.setup_card import SetupCard, Tool
 from mosaic.errors import BadDescriptionError, BadValueError, MosaicError, UnknownNameError
+from mosaic.handover.layout import FileLayout
 from mosaic.hosted.page import HostPage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
@@ -63,6 +64,7 @@ EXAMPLES = {
     "serial": (SerialPlan(), SerialPlan(polls=True), None),
     "ghost": (GhostModel(), GhostModel(partial_change=0.1), None),
     "wear": (WearPlan(), WearPlan(shift_px=2), None),
+    "layout": (FileLayout(), FileLayout("ui_"), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

@@ -20,6 +20,7 @@ from workshop.bringup.feed_server import FeedServer
 from workshop.bringup.models import Feed, FeedInput
 from workshop.builds.models import Build
 from workshop.documents import services as documents
+from workshop.handover.documents import LayoutDocument
 from workshop.handover.models import HandOver
 from workshop.handover.services import MOST_KEPT, kept_of, last_of
 from workshop.jobs.models import Job
@@ -245,3 +246,26 @@ def test_a_station_that_has_nothing_to_hand_over_says_so(signed_in, build):
     paths = {one["path"] for one in row.manifest["files"]}
     assert {"src/pins.h", "python/pins.py", "README.txt"} == paths
     assert BehaviourDocument.objects.filter(build=build).count() == 0
+
+
+def test_the_form_of_the_files_is_kept_and_refused_in_words(signed_in, slip):
+    at = reverse("keep-layout", args=[slip.pk])
+    assert signed_in.post(at, {"base": 0, "prefix": "ui_", "per_line": "16", "one_file": "1"}).status_code == 302
+    row = LayoutDocument.objects.of(slip).get()
+    assert (row.record.prefix, row.record.per_line, row.record.one_file) == ("ui_", 16, True)
+    for wrong, words in (
+        ({"prefix": "a b"}, "the prefix"),
+        ({"per_line": "0"}, "bytes a line"),
+        ({"per_line": "many"}, "bytes a line"),
+    ):
+        given = {"base": row.head_id, "prefix": "ui_", "per_line": "16", "one_file": "0"} | wrong
+        answer = signed_in.post(at, given)
+        assert (answer.status_code, words in answer.content.decode().lower()) == (422, True)
+    assert signed_in.post(at, {"base": 0, "prefix": "x", "per_line": "12", "one_file": "0"}).status_code == 409
+    assert 'value="ui_"' in signed_in.get(reverse("hand-over", args=[slip.pk])).content.decode()
+
+
+def test_a_build_begins_with_an_example(signed_in):
+    assert signed_in.post(reverse("bring-build"), {"example": "tide_wind_board"}).status_code == 302
+    assert Build.objects.get().name == "Tide & wind board"
+    assert signed_in.post(reverse("bring-build"), {"example": "../secrets"}).status_code == 422

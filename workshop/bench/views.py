@@ -14,6 +14,7 @@ from django.views.decorators.http import require_POST
 from mosaic.boards import board as boards
 from mosaic.device.bands import unit_name
 from mosaic.errors import BadValueError
+from workshop.bench.file_views import examples
 from workshop.bench.forms import SheetForm
 from workshop.builds import services
 from workshop.builds.models import Build
@@ -33,7 +34,7 @@ NEEDS_SHOWN = 4
 def workshop(request: HttpRequest) -> HttpResponse:
     """Builds on the bench, and what needs attention."""
     page = Paginator(request.user.builds.all(), BUILDS_A_PAGE).get_page(request.GET.get("page"))
-    return render(request, "bench/workshop.html", _workshop_context(page))
+    return render(request, "bench/workshop.html", {**_workshop_context(page), "examples": examples()})
 
 
 def _workshop_context(page) -> dict:

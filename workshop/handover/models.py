@@ -3,6 +3,9 @@
 from django.db import models
 
 from workshop.builds.models import Build
+from workshop.handover.documents import LayoutDocument
+
+__all__ = ["FrameFeed", "FrameReport", "HandOver", "LayoutDocument"]
 
 
 class HandOver(models.Model):

@@ -22,6 +22,7 @@ register_converter(FrameEnding, "frame")
 urlpatterns = [
     path("hand-over/", views.files, name="hand-over"),
     path("hand-over/make/", views.make, name="make-hand-over"),
+    path("hand-over/layout/", views.keep_layout, name="keep-layout"),
     path("hand-over/<int:number>.zip", views.take, name="take-hand-over"),
     path("hand-over/<int:number>/file/<path:path>", views.one_file, name="hand-over-file"),
     path("hand-over/sizes/", views.sizes, name="hand-over-sizes"),

@@ -1,15 +1,24 @@
 """The files of a build: made, proved, listed, given out."""
 
+import re
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from mosaic.errors import BadValueError
+from mosaic.forms import to_record
+from mosaic.handover.layout import PREFIX_WORDS, FileLayout
+from mosaic.numbers import whole_of
 from mosaic.source_text import identifier
 from workshop.answers import attachment
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
+from workshop.documents import services as documents
+from workshop.documents import shelf
+from workshop.documents.pages import base_of
+from workshop.handover.documents import LayoutDocument
 from workshop.handover.models import HandOver
 from workshop.handover.services import KIND, figures, file_in, last_of, numbered, proof_words
 from workshop.handover.tabs import tabs_of
@@ -23,6 +32,7 @@ ROLES = {
     "data": "for the partition or card", "preview": "pictures of what the glass shows",
 }  # fmt: skip
 STEPS = 60
+PREFIX = re.compile(r"([A-Za-z_][A-Za-z0-9_]{0,15})?")
 MEDIA = {"png": "image/png", "bin": "application/octet-stream"}
 
 
@@ -39,10 +49,36 @@ def page_context(build: Build, here: str) -> dict[str, Any]:
     return context
 
 
+def _layout(request: HttpRequest) -> FileLayout:
+    """The layout as it was typed.
+
+    Raises
+    ------
+    BadValueError, BadDescriptionError
+        A prefix or a number is not accepted.
+    """
+    per_line = whole_of(request.POST.get("per_line"), "bytes a line", 1, 64)
+    prefix = request.POST.get("prefix", "").strip()
+    plain = {"prefix": prefix, "per_line": per_line, "one_file": request.POST.get("one_file") == "1"}
+    if not PREFIX.fullmatch(prefix):
+        raise BadValueError(f"the prefix {prefix[:24]!r} cannot begin a name; {PREFIX_WORDS} are accepted")
+    return to_record(plain, FileLayout, "the form of the files")  # type: ignore[no-any-return]
+
+
+@require_POST
+def keep_layout(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Keep how the files are written."""
+    build = own_build(request, build_id)
+    documents.save_single(LayoutDocument, build=build, base=base_of(request), record=_layout(request))
+    return redirect("hand-over", build.pk)
+
+
 def files(request: HttpRequest, build_id: int) -> HttpResponse:
     """The page."""
     build = own_build(request, build_id)
     context = page_context(build, "hand-over")
+    row = shelf.single(build, LayoutDocument)
+    context |= {"layout": row.record if row else FileLayout(), "base": row.head_id if row else 0, "document": row}
     kept = context.get("kept")
     if kept is not None:
         groups = [(role, words, [one for one in kept.manifest.files if one.role == role]) for role, words in ROLES.items()]

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import subprocess
 from dataclasses import replace
 from pathlib import Path
@@ -10,9 +11,15 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mosaic.build_file import read
+from mosaic.behaviour.recording import recorded
+from mosaic.behaviour.state import Happening
+from mosaic.behaviour.step import begin, step
+from mosaic.build_file import DocumentOf, read
 from mosaic.cli.main import main
+from mosaic.errors import MosaicError
+from mosaic.forms import from_record, to_record
 from mosaic.handover import proof as proofs
+from mosaic.handover.layout import FileLayout
 from mosaic.handover.making import MARK, hand_over, manifest_file
 from mosaic.handover.program import titles_of
 from mosaic.handover.proof import prove
@@ -230,3 +237,55 @@ def test_the_plan_of_a_build_on_the_command_line(capsys):
     assert "the cell lasts" in capsys.readouterr().out
     assert main(["plan", __file__]) == 1
     assert "no build file" in capsys.readouterr().err
+
+
+def with_document(file, kind, record):
+    """The build with one document more."""
+    one = DocumentOf(f"{kind}-1", kind, kind.capitalize(), from_record(record), position=99)
+    return replace(file, build=replace(file.build, documents=(*file.build.documents, one)))
+
+
+def test_arrays_as_the_maker_wants_them(tmp_path):
+    usual = hand_over(build("mono-oled-128x64"))
+    made = hand_over(with_document(build("mono-oled-128x64"), "layout", FileLayout("ui_", 7, True)))
+    arrays = [one for one in made.files if one.path.startswith("arrays/")]
+    assert [one.path for one in arrays] == ["arrays/arrays.h"]
+    text = arrays[0].data.decode()
+    lines = [line for line in text.splitlines() if line.strip().startswith("0x")]
+    assert {line.count("0x") for line in lines[:5]} == {7}
+    assert "ui_small" in text
+    plain = next(one.data.decode() for one in usual.files if one.path == "arrays/small.h")
+    known = [re.findall("0x[0-9A-F]{2}", part) for part in (plain, text)]
+    assert known[0] == known[1]
+    (tmp_path / "arrays.h").write_text(text)
+    (tmp_path / "main.c").write_text(
+        '#include "arrays.h"\n#include "arrays.h"\nint main(void) { return ui_small_pixels[0] == 255; }\n'
+    )
+    subprocess.run(["gcc", "-std=c99", "-Wall", "-Werror", "-Wno-unused", "main.c", "-o", "main"], cwd=tmp_path, check=True)
+
+
+def test_kept_runs_become_tests_of_the_hand_over():
+    file = build("mono-oled-128x64")
+    machine = hand_over(file).project.machine
+    happened = (
+        (300, Happening("reading", 0, 33)),
+        (600, Happening("pin", 0, 0)),
+        (700, Happening("time")),
+        (1800, Happening("time")),
+    )
+    state, told = begin(machine)
+    told = [(0, effect) for effect in told]
+    for now, one in happened:
+        state, effects = step(machine, state, one, now)
+        told += [(now, effect) for effect in effects]
+    kept = recorded(machine, happened, tuple(told))
+    assert kept.told
+    found = prove(hand_over(with_document(file, "recording", kept)))
+    assert (found.kept_runs, found.is_right) == ((("run_recording", True),), True)
+    assert [run.name for run in found.runs] == ["everything once", "Recording", "everything once, in Python"]
+
+
+@pytest.mark.parametrize("prefix", ["7_", "a-b", "x" * 17, "é"])
+def test_prefixes_that_no_name_can_have(prefix):
+    with pytest.raises(MosaicError, match="letters"):
+        to_record({"prefix": prefix}, FileLayout, "layout")
