@@ -1,4 +1,4 @@
-"""Frames for devices: `python -m bench.frames`. Processor time of an unchanged and of a whole answer, and a hand-over with its proof."""
+"""Frames for devices: `python -m bench.frames`. Processor time of an answer, unchanged and whole, and of a hand-over."""
 
 import time
 from collections.abc import Callable
