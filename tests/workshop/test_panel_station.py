@@ -80,14 +80,8 @@ class TestStation:
     def test_findings_are_counted_at_their_stations(self, signed_in, maker):
         build = start_build(owner=maker, name="Barometer", panel="tft-240x240-round", board="low-power", link_kind="spi")
         stones = signed_in.get(reverse("build-panel", args=[build.pk])).context["stones"]
-        assert [(s.number, s.words) for s in stones] == [
-            (1, "here"),
-            (2, "not begun"),
-            (3, "not begun"),
-            (4, "not begun"),
-            (5, "not begun"),
-            (6, "1 must fix"),
-        ]
+        assert [s.number for s in stones] == list(range(1, len(stones) + 1))
+        assert {s.number: s.words for s in stones if s.words != "not begun"} == {1: "here", 6: "1 must fix"}
 
     def test_legibility_is_that_of_its_place(self, signed_in, build):
         Build.objects.update(light_lux=1)
