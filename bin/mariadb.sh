@@ -58,6 +58,7 @@ CREATE DATABASE IF NOT EXISTS mosaic CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;
 CREATE USER IF NOT EXISTS mosaic@localhost;
 ALTER USER mosaic@localhost IDENTIFIED BY '$password';
 GRANT ALL ON \`mosaic\`.* TO mosaic@localhost;
+GRANT ALL ON \`mosaic\_%\`.* TO mosaic@localhost;
 GRANT ALL ON \`test\_mosaic%\`.* TO mosaic@localhost;
 SQL
     touch "$folder/laid-out"

@@ -18,6 +18,7 @@ from mosaic.handover.layout import FileLayout
 from mosaic.handover.manifest import Manifest
 from mosaic.hosted.page import HostPage
 from mosaic.lettering.plan import LetteringPlan
+from mosaic.measured.calibration import Calibration
 from mosaic.panels.passport import Passport
 from mosaic.panels.sending import Sending
 from mosaic.reduce.recipe import Recipe
@@ -39,7 +40,7 @@ RECORDS: dict[str, type] = {
     "readings": Readings, "stages": StageNotes, "patches": PatchPhoto, "touch": TouchReadings, "texts": Texts,
     "screen": Screen, "design": Design, "behaviour": Behaviour,
     "recording": Recording, "host-page": HostPage, "schedule": Program, "benchmark": Benchmark, "energy": EnergyPlan,
-    "layout": FileLayout, "build-file": BuildRecord,
+    "layout": FileLayout, "calibration": Calibration, "build-file": BuildRecord,
     "manifest": Manifest, "serial": SerialPlan, "ghost": GhostModel, "wear": WearPlan,
     "documents": DocumentFile,
 }  # fmt: skip

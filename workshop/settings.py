@@ -59,10 +59,12 @@ INSTALLED_APPS = [
     "workshop.documents",
     "workshop.panels",
     "workshop.builds",
+    "workshop.journal",
     "workshop.jobs",
     *STATIONS,
     "workshop.stations",
     "workshop.bench",
+    "workshop.desk",
     "workshop.demo",
     "workshop.serving",
 ]

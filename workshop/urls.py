@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from workshop.log.book_views import shared_book
 from workshop.removal import bring_back
 from workshop.stations import stations
 
@@ -9,7 +10,9 @@ urlpatterns = [
     path("", include("workshop.accounts.urls")),
     path("", include("workshop.panels.urls")),
     path("", include("workshop.bench.urls")),
+    path("", include("workshop.desk.urls")),
     path("", include("workshop.jobs.urls")),
+    path("book/<str:token>/", shared_book, name="shared-book"),
     path("deleted/<str:label>/<int:pk>/bring-back/", bring_back, name="bring-back"),
     path("builds/<int:build_id>/", include("workshop.stations.urls")),
     *(path("builds/<int:build_id>/", include(station.urls)) for station in stations()),

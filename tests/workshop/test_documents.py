@@ -17,6 +17,7 @@ from mosaic.handover.layout import FileLayout
 from mosaic.hosted.page import HostPage
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.plan import LetteringPlan, PictureUse
+from mosaic.measured.calibration import Calibration
 from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.day.program import Program
 from mosaic.refresh.energy.plan import EnergyPlan
@@ -65,6 +66,7 @@ EXAMPLES = {
     "ghost": (GhostModel(), GhostModel(partial_change=0.1), None),
     "wear": (WearPlan(), WearPlan(shift_px=2), None),
     "layout": (FileLayout(), FileLayout("ui_"), None),
+    "calibration": (Calibration({}), Calibration({"frame": 1.05}), None),
     "hostpage": (HostPage(), HostPage("page", "<p>{tide}</p>"), None),
 }
 KINDS = list(EXAMPLES)

@@ -5,9 +5,10 @@ from django.db import models
 
 
 class User(AbstractUser):
-    """A maker. `workshop_name` heads the workshop page."""
+    """A maker. `workshop_name` heads the workshop page. `leaves` : when the account was deleted; signing in brings it back."""
 
     workshop_name = models.CharField(max_length=80, blank=True, default="")
+    leaves = models.DateTimeField(null=True, default=None)
 
     @property
     def workshop_title(self) -> str:

@@ -4,6 +4,7 @@ import contextlib
 from datetime import timedelta
 
 from django.conf import settings
+from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, LogoutView
@@ -45,7 +46,14 @@ class SignIn(LoginView):
 
     def form_valid(self, form):
         response = super().form_valid(form)
+        stay(self.request)
         return page_after_sign_in(self.request) or response
+
+
+def stay(request: HttpRequest) -> None:
+    """Who signs in after deleting the account keeps it."""
+    if User.objects.filter(pk=request.user.pk).exclude(leaves=None).update(leaves=None):
+        messages.success(request, "Your account is back, with everything in it.")
 
 
 @method_decorator(harmless_twice, name="dispatch")

@@ -2,10 +2,17 @@
 
 from django.urls import path
 
-from workshop.bench import file_views, new_views, views
+from workshop.bench import account_views, bin_views, file_views, new_views, search_views, views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),
+    path("search/", search_views.search, name="search"),
+    path("search/keep/", search_views.keep, name="keep-search"),
+    path("account/", account_views.account, name="account"),
+    path("account/export/", account_views.export, name="export-account"),
+    path("account/delete/", account_views.delete, name="delete-account"),
+    path("bin/", bin_views.bin_page, name="bin"),
+    path("bin/<int:document_id>/bring-back/", bin_views.bring_document_back, name="bring-document-back"),
     path("builds/new/", new_views.new_build, name="new-build"),
     path("builds/new/shelf/", new_views.shelf_part, name="new-shelf"),
     path("builds/bring/", file_views.bring, name="bring-build"),

@@ -24,6 +24,7 @@ from workshop.builds.pages import own_build
 from workshop.builds.services import base_of_single
 from workshop.documents import shelf
 from workshop.documents.pages import base_of
+from workshop.journal import services as journal
 from workshop.stations.overview import overview_of
 
 PAGES = {
@@ -112,6 +113,9 @@ def keep(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
         return render(request, "bringup/stages.html", _context(build, slug, text, problem), status=422)
     done = request.POST.get("done") == "1"
     services.keep_stage(build=build, slug=slug, done=done, reading=reading, base=base_of(request))
+    taken = f", {reading:g} {stage.measure.unit}" if reading is not None and stage.measure else ""
+    said = f"{stage.name}: {'done' if done else 'noted, not done'}{taken}."
+    journal.note(build, "trial", said, worked=done, page=request.path, subject=f"Stage {stage.name}")
     messages.success(request, f"{stage.name}: {'done' if done else 'noted, not done'}.")
     return redirect(f"{reverse('bringup-stages', args=[build.pk])}{'' if done else f'?stage={slug}'}")
 

@@ -5,7 +5,7 @@ import secrets
 import threading
 import time
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -22,6 +22,8 @@ from mosaic.values.given import ask_again_s, at_moment, readings_given
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.handover.models import FrameFeed, FrameReport
+from workshop.journal import services as journal
+from workshop.journal.models import LogEntry
 from workshop.memory import ByteCache
 from workshop.stations.exchange import frame_sources
 from workshop.stations.station import FrameSource
@@ -31,6 +33,9 @@ MOST_REPORTS = 2000
 QUANTITIES = {"battery_v": ("battery", "V", 0.0, 60.0), "temperature_c": ("temperature", "°C", -60.0, 125.0),
               "battery_percent": ("charge", "%", 0.0, 100.0), "signal_dbm": ("signal", "dBm", -150.0, 20.0)}  # fmt: skip
 """What a device may report: by its name the quantity, the unit, the lowest and the highest value."""
+LOGGED = {"battery": "voltage", "temperature": "temperature", "charge": "charge-left"}
+"""What of it is written into the log, as which quantity."""
+LOG_EVERY = timedelta(hours=6)
 KEEP_S = 0.2
 """How often counts of polls are kept: the last few may not be in them yet."""
 _frames = ByteCache("served frames", 16 * 2**20)
@@ -94,7 +99,11 @@ def renew(feed: FrameFeed) -> str:
 
 def admitted(build_id: int, token: str) -> FrameFeed | None:
     """The feed of a build that is open to this token; None where there is none."""
-    feed = FrameFeed.objects.select_related("build").filter(build_id=build_id, is_open=True, build__removed=None).first()
+    feed = (
+        FrameFeed.objects.select_related("build")
+        .filter(build_id=build_id, is_open=True, build__removed=None, build__owner__leaves=None)
+        .first()
+    )
     if feed is None or not feed.token_hash or not secrets.compare_digest(feed.token_hash, hash_of(token)):
         return None
     return feed
@@ -236,7 +245,25 @@ def report(feed: FrameFeed, plain: Any) -> int:
             raise BadValueError(f"{name} is {str(value)[:20]}; a number from {low:g} to {high:g} {unit} is accepted")
         rows.append(FrameReport(feed=feed, quantity=quantity, value=float(value), unit=unit))
     FrameReport.objects.bulk_create(rows)
+    _log(feed.build, rows)
     old = list(FrameReport.objects.filter(feed=feed).values_list("pk", flat=True)[MOST_REPORTS:])
     if old:
         FrameReport.objects.filter(pk__in=old).delete()
     return len(rows)
+
+
+def _log(build: Build, rows: list[FrameReport]) -> None:
+    """A line for the log of each quantity, at most every six hours."""
+    since = timezone.now() - LOG_EVERY
+    told = set(
+        LogEntry.objects.filter(build=build, by_itself=True, kind="measurement", made__gt=since).values_list(
+            "quantity", flat=True
+        )
+    )
+    for row in rows:
+        quantity = LOGGED.get(row.quantity)
+        if quantity and quantity not in told:
+            journal.note(
+                build, "measurement", "Reported by the device.", quantity=quantity, value=row.value,
+                instrument="the device itself", subject="Frame feed",
+            )  # fmt: skip

@@ -27,6 +27,7 @@ from workshop.jobs.kinds import JobKind
 from workshop.jobs.models import Job
 from workshop.jobs.progress import Made as Result
 from workshop.jobs.progress import Progress
+from workshop.journal import services as journal
 from workshop.stations.build_file import SETTINGS, build_file
 
 KIND = "hand-over"
@@ -74,7 +75,17 @@ def keep(build: Build, state: str, data: bytes, archive: bytes, manifest: Manife
     )  # fmt: skip
     old = list(rows.values_list("pk", flat=True)[MOST_KEPT:])
     HandOver.objects.filter(pk__in=old).delete()
+    _note(build, row, proof, sizes)
     return row
+
+
+def _note(build: Build, row: HandOver, proof: Proof, sizes: Sizes) -> None:
+    """A line for the log: which hand-over it is, how large, and what its proof says."""
+    told = [words for holds, words in proof_words(proof) if not holds]
+    said = " ".join(told) or "Every proof holds."
+    journal.note(
+        build, "trial", f"Hand-over {row.number}. {said}", worked=None if not told else False, subject=f"Hand-over {row.number}"
+    )
 
 
 def state_of(build: Build) -> str:

@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.conf import settings
+from django.db.models import Max
 
 from workshop.builds.models import Build
 from workshop.documents.models import Document
@@ -10,7 +11,7 @@ from workshop.handover.documents import LayoutDocument
 from workshop.handover.models import HandOver
 from workshop.handover.services import JOB, KIND
 from workshop.jobs import services as jobs
-from workshop.stations.station import Item, Station
+from workshop.stations.station import Station
 
 DEMO = ("Stroke-rate counter", "Sign-out panel")
 """Builds of the demo that are handed over when it is laid."""
@@ -19,10 +20,11 @@ DEMO = ("Stroke-rate counter", "Sign-out panel")
 class HandOverStation(Station):
     number, slug, name = 7, "hand-over", "Hand-over"
     home, urls = "hand-over", "workshop.handover.urls"
-    documents, jobs = (LayoutDocument,), (JOB,)
+    documents, jobs, begun_by = (LayoutDocument,), (JOB,), HandOver
 
-    def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
-        return HandOver.objects.filter(build=build).exists()
+    def as_it_stands(self, build: Build) -> str:
+        last = HandOver.objects.filter(build=build).aggregate(last=Max("number"))["last"]
+        return f"hand-over {last}" if last else ""
 
     def copied(self) -> list[type[Document]]:
         return [LayoutDocument]

@@ -25,6 +25,7 @@ from workshop.documents import shelf
 from workshop.documents.pages import base_of
 from workshop.documents.services import save_single
 from workshop.errors import ConflictError, message_of
+from workshop.journal import services as journal
 from workshop.panelwork.documents import ReadingsDocument, device_checks
 from workshop.panelwork.wiring_drawing import draw_wiring
 from workshop.stations.frame import frame_context
@@ -64,7 +65,18 @@ def _keep(build: Build, typed: dict[str, float | None], base: int) -> None:
             kept.pop(name, None)
         elif name not in kept or kept[name].value != value:
             kept[name] = Reading(value, today)
+    before = dict(_kept(build))
     save_single(ReadingsDocument, build=build, base=base, record=Readings(kept))
+    _note(build, {name: now.value for name, now in kept.items() if before.get(name) != now})
+
+
+def _note(build: Build, taken: dict[str, float]) -> None:
+    """A line for the log with the readings that are new, and whether all of them are as they should be."""
+    checks = [check for check in device_checks(build.to_device()) if check.id in taken]
+    if checks:
+        said = "; ".join(f"{check.where}: {taken[check.id]:g} {check.unit}, expected {check.expected}" for check in checks)
+        holds = all(check.holds(taken[check.id]) for check in checks)
+        journal.note(build, "trial", f"Check sheet. {said}.", worked=holds, subject="Check sheet")
 
 
 def check_sheet(request: HttpRequest, build_id: int) -> HttpResponse:

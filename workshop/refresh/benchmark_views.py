@@ -19,6 +19,7 @@ from workshop.builds.pages import own_build
 from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.pages import base_of
+from workshop.journal import services as journal
 from workshop.refresh.documents import BenchmarkDocument
 from workshop.refresh.tabs import tabs_of
 from workshop.stations.exchange import shown_screens
@@ -82,6 +83,9 @@ def paste(request: HttpRequest, build_id: int) -> HttpResponse:
     except BadValueError as error:
         return _page(request, build, str(error), text[:200_000])
     documents.save_single(BenchmarkDocument, build=build, base=base_of(request), record=record)
+    times = f"the program {record.run:.2f}, a pixel {record.pixel:.2f}, the wire {record.wire:.2f}"
+    words = f"Benchmark of {len(record.lines)} lines. Times what is typical: {times}."
+    journal.note(build, "trial", words, page=request.path, subject="Benchmark")
     return go_to(request, reverse("benchmark", args=[build.pk]))
 
 

@@ -1,6 +1,7 @@
 """How a build is fed, and what its day takes, as the pages and the budgets need them."""
 
 from dataclasses import replace
+from math import isfinite
 
 from django.urls import reverse
 
@@ -13,7 +14,7 @@ from mosaic.refresh.day.program import Program
 from mosaic.refresh.day.summary import DayFigures
 from mosaic.refresh.energy.balance import Balance
 from mosaic.refresh.energy.cells import CellKind
-from mosaic.refresh.energy.plan import ASLEEP, EnergyPlan, cell_of, day_mwh, reckoned, usual_plan
+from mosaic.refresh.energy.plan import ASLEEP, EnergyPlan, cell_of, day_mwh, reckoned, rhythm_of, usual_plan
 from workshop.builds.models import Build
 from workshop.documents import shelf
 from workshop.refresh.documents import EnergyDocument, wire_of
@@ -68,3 +69,18 @@ def long_item(build: Build, device: Device) -> Item | None:
     return Item(
         "energy-0", "Energy", url, tuple(Need("energy", n, mwh, basis) for n, mwh in needs.items()), findings, summary=words
     )
+
+
+def predicted(build: Build, device: Device) -> dict[str, float]:
+    """What a meter or a watch would show: ms of a full refresh, mA asleep and mAh an update from the cell, days that it lasts."""
+    found = {"refresh-time": device.passport.refresh[0].time_ms} if device.passport.refresh else {}
+    day, _ = day_to_reckon(build, device)
+    if day is None:
+        return found
+    plan, program = replace(plan_of(build, device), measured=None), kept_program(build, device)
+    taken = reckoned(plan, cell_of(plan, device), day, device, program)
+    rhythm = rhythm_of(taken, day, plan)
+    found |= {"idle-current": rhythm.idle_ma, "charge": rhythm.update_mc / 3600}
+    if not plan.is_wall and isfinite(taken.days):
+        found["runtime"] = taken.days
+    return found

@@ -1,11 +1,13 @@
 """Station 6, Refresh plan."""
 
+from collections.abc import Mapping
+
 from mosaic.device.device import Device
 from mosaic.findings.rules import BUFFER_RULES, FRAME_RULES
 from workshop.builds.models import Build
 from workshop.documents.models import Document
 from workshop.refresh.documents import BenchmarkDocument, EnergyDocument, GhostDocument, ScheduleDocument, WearDocument
-from workshop.refresh.energy_services import long_item
+from workshop.refresh.energy_services import long_item, predicted
 from workshop.refresh.schedule_services import DAYS, schedule_item
 from workshop.refresh.trace_services import TRACES
 from workshop.stations.station import Item, Station
@@ -19,6 +21,9 @@ class RefreshStation(Station):
 
     def items(self, build: Build, device: Device) -> list[Item]:
         return [found for found in (schedule_item(build, device), long_item(build, device)) if found is not None]
+
+    def predicted(self, build: Build, device: Device) -> Mapping[str, float]:
+        return predicted(build, device)
 
     def copied(self) -> list[type[Document]]:
         return [ScheduleDocument, EnergyDocument, GhostDocument, WearDocument]

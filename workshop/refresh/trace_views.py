@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.numbers import decimal
+from mosaic.refresh.energy.measured import Measured
 from mosaic.refresh.trace.columns import columns_of
 from mosaic.refresh.trace.finding import Found
 from mosaic.refresh.trace.matching import amps, beside, matching_kind, measured_of
@@ -23,6 +24,7 @@ from workshop.documents import shelf
 from workshop.documents.pages import base_of
 from workshop.jobs import services as jobs
 from workshop.jobs.views import shown as job_shown
+from workshop.journal import services as journal
 from workshop.refresh.documents import EnergyDocument
 from workshop.refresh.energy_services import plan_of
 from workshop.refresh.tabs import tabs_of
@@ -124,4 +126,14 @@ def take(request: HttpRequest, build_id: int) -> HttpResponse:
         kind = matching_kind(found, expected) if expected else None
         plan = replace(plan, measured=measured_of(found, kind, name))
     documents.save_single(EnergyDocument, build=build, base=base_of(request), record=plan)
+    if plan.measured is not None:
+        _note(build, plan.measured, request.path)
     return go_to(request, reverse("trace", args=[build.pk]))
+
+
+def _note(build: Build, found: Measured, page: str) -> None:
+    """Two lines for the log: what flows with nothing to do, and what an update takes."""
+    at = {"instrument": "a trace of the current", "conditions": found.source, "page": page, "subject": "Trace"}
+    journal.note(build, "measurement", "", quantity="idle-current", value=found.idle_ma, **at)
+    if found.event_mc:
+        journal.note(build, "measurement", "", quantity="charge", value=found.event_mc / 3600, **at)

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 STATIONS = (
     "workshop.panelwork", "workshop.bringup", "workshop.pictures", "workshop.lettering", "workshop.screens", "workshop.refresh",
-    "workshop.handover",
+    "workshop.handover", "workshop.log",
 )  # fmt: skip
 
 

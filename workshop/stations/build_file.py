@@ -78,6 +78,13 @@ def bring_build(data: bytes, *, owner: Any) -> Build:
 
 
 def _begun(record: BuildRecord, owner: Any) -> Build:
+    build = _unsaved(record, owner)
+    build.save()
+    return build
+
+
+def _unsaved(record: BuildRecord, owner: Any) -> Build:
+    """The build of a record, checked; raises `MosaicError`."""
     passport, board = panels.passport_from_plain(record.passport), boards.board_from_plain(record.board)
     unknown = set(record.settings) - set(SETTINGS)
     if unknown:
@@ -96,7 +103,6 @@ def _begun(record: BuildRecord, owner: Any) -> Build:
     except ValidationError as error:
         name, words = next(iter(error.message_dict.items()))
         raise BadValueError(f"{name.replace('_', ' ')} in the build file: {' '.join(words)}") from None
-    build.save()
     return build
 
 
@@ -112,7 +118,7 @@ def _documents(build: Build, file: BuildFile, owner: Any) -> None:
             if ref in waiting and ref not in refs and ref not in above:
                 lay(waiting[ref], (*above, one.ref))
         record = kind.read(kind.with_refs(one.description, refs))
-        sources = [(kind.keep_source(data=file.files[of.sum], file_name=of.name, owner=owner), of.name) for of in one.files]
+        sources = _sources(one, file, owner)
         row = documents.add(kind, build=build, name=one.name, record=record, sources=sources, group=one.group)
         if one.kept_as:
             documents.keep_as(row, one.kept_as)
@@ -130,3 +136,61 @@ def _documents(build: Build, file: BuildFile, owner: Any) -> None:
         ):  # of two that name each other one comes first
             Revision.objects.filter(pk=row.head_id).update(description=row.write(row.read(whole)))
     shelf.forget(build)
+
+
+@transaction.atomic
+def return_to(build: Build, data: bytes, *, owner: Any) -> None:
+    """A build becomes what a file of it says.
+
+    Documents of the same kind and name get a revision more, so that each can be undone; others are deleted, and can be brought
+    back.
+
+    Raises
+    ------
+    MosaicError
+        The file, a part or a document of it is not accepted; nothing is changed.
+    """
+    file = read(data)
+    documents.held(build)
+    shelf.forget(build)
+    _settled(build, file.build)
+    left = sorted(shelf.all_documents(build), key=lambda row: (row.kind, row.position, row.pk))
+    matched: dict[str, Document] = {}
+    for by_name in (True, False):
+        for one in file.build.documents:
+            if one.ref in matched:
+                continue
+            row = next((r for r in left if r.kind == one.kind and (r.name == one.name or not by_name)), None)
+            if row is not None:
+                left.remove(row)
+                matched[one.ref] = row
+    for row in left:
+        documents.delete(row)
+    refs = {ref: row.ref for ref, row in matched.items()}
+    made: dict[str, Document] = {}
+    for one in file.build.documents:
+        if one.ref not in matched:
+            kind = kind_of(one.kind)
+            record = kind.read(kind.with_refs(one.description, refs))
+            made[one.ref] = documents.add(kind, build=build, name=one.name, record=record, sources=_sources(one, file, owner))
+            refs[one.ref] = made[one.ref].ref
+    for place, one in enumerate(sorted(file.build.documents, key=lambda one: one.position), 1):
+        row = matched.get(one.ref) or made[one.ref]
+        row.build = build
+        record = row.read(row.with_refs(one.description, refs))
+        now = documents.save(row, base=row.head_id, record=record, name=one.name, sources=_sources(one, file, owner))
+        Document.everything.filter(pk=now.pk).update(position=place, group=one.group, kept_as=one.kept_as)
+    documents.note_change(build, device=True)
+
+
+def _sources(one: DocumentOf, file: BuildFile, owner: Any) -> list[tuple[Any, str]]:
+    kind = kind_of(one.kind)
+    return [(kind.keep_source(data=file.files[of.sum], file_name=of.name, owner=owner), of.name) for of in one.files]
+
+
+def _settled(build: Build, record: BuildRecord) -> None:
+    """Parts and settings of a build as a file has them."""
+    fresh = _unsaved(record, build.owner)
+    for name in ("name", "place", "passport", "board", "passport_slug", "board_slug", *SETTINGS):
+        setattr(build, name, getattr(fresh, name))
+    build.save()

@@ -1,13 +1,13 @@
 """What every page of a build shows: device, budgets and findings, put together of what the stations hand in."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
 from django.urls import reverse
 
-from mosaic.device.budget import Budget, Content, budgets
+from mosaic.device.budget import Budget, BudgetPart, Content, budgets
 from mosaic.device.device import Device
 from mosaic.findings import Finding
 from mosaic.findings.rules import device_findings
@@ -22,6 +22,8 @@ from workshop.stations import stations
 from workshop.stations.station import Item, Offer, Station
 
 _items = ByteCache("contents of builds", 16 * 2**20)
+AS_MEASURED = "as measured"
+"""The part of a budget by which measurements say that it is more or less than its other parts."""
 _ITEM_BYTES = 2048
 """What an item takes in memory, about: a few short texts and numbers, and its findings."""
 
@@ -117,6 +119,20 @@ def read_ahead(builds: Iterable[Build]) -> None:
     cold = [b for b in builds if any(_items.get((slug, b.pk, b.created, b.revision, b.content)) is None for slug in keys)]
     shelf.load_all(cold)
     shelf.load_singles(builds)
+    for station in stations():
+        station.read_ahead(builds)
+
+
+def as_measured(sums: tuple[Budget, ...], build: Build) -> tuple[Budget, ...]:
+    """Budgets with what measurements say that they are more or less, as a part of its own."""
+    factors = {name: factor for station in stations() for name, factor in station.factors(build).items()}
+    if not factors:
+        return sums
+    return tuple(
+        replace(one, parts=(*one.parts, BudgetPart(AS_MEASURED, one.value * (factors[one.slug] - 1), "measured")))
+        if one.slug in factors and one.value else one
+        for one in sums
+    )  # fmt: skip
 
 
 def overview_of(build: Build, *, device: Device | None = None, unsaved: dict[str, Item] | None = None) -> Overview:
@@ -137,7 +153,7 @@ def overview_of(build: Build, *, device: Device | None = None, unsaved: dict[str
     light = max((item.light_share for item in items if item.light_share is not None), default=0.0)
     frame = frame_parts(device.passport, device.turn, bytes(device.passport.frame_bytes))
     content = Content(tuple(need for item in items for need in item.needs), frame, light)
-    sums = budgets(device, content)
+    sums = as_measured(budgets(device, content), build)
     subject = DeviceSubject(device, sums)
     placed = []
     unreadable = shelf.unreadable_singles(build)

@@ -10,6 +10,7 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 import numpy.typing as npt
+from django.db.models import Model
 
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.state import Happening
@@ -166,6 +167,8 @@ class Station:
     """Module of its addresses, which lie below a build's."""
     documents: ClassVar[tuple[type[Document], ...]] = ()
     jobs: ClassVar[tuple[JobKind, ...]] = ()
+    begun_by: ClassVar[type[Model] | None] = None
+    """Rows of builds whose presence says that it has been begun; None where its items say so."""
     device_rules: ClassVar[tuple[tuple[str, Rules], ...]] = ()
     """Rules on the device that it looks after, by the name of the address of the page where their findings stand."""
 
@@ -175,7 +178,20 @@ class Station:
 
     def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
         """Whether there is any work in it."""
-        return bool(items)
+        if self.begun_by is None:
+            return bool(items)
+        known: dict[str, bool] = build.__dict__.setdefault("_begun", {})
+        if self.slug not in known:
+            self.read_ahead([build])
+        return known[self.slug]
+
+    def read_ahead(self, builds: list[Build]) -> None:
+        """Read at once which of several builds have rows of `begun_by`."""
+        if self.begun_by is not None:
+            rows = self.begun_by._default_manager.filter(build__in=builds)
+            begun = set(rows.order_by().values_list("build_id", flat=True).distinct())
+            for build in builds:
+                build.__dict__.setdefault("_begun", {})[self.slug] = build.pk in begun
 
     def pixels(self, build: Build, device: Device, ref: str) -> Pixels | None:
         """The whole glass that a reference names; None where it is none of this station's."""
@@ -211,6 +227,18 @@ class Station:
         """The light goes down when nobody has touched anything for so long, and up again by a touch; False where this station
         makes no rules, or nothing could wake it."""
         return False
+
+    def as_it_stands(self, build: Build) -> str:
+        """What of it a log keeps with an entry, in few words; "" where there is nothing."""
+        return ""
+
+    def predicted(self, build: Build, device: Device) -> Mapping[str, float]:
+        """Of quantities that can be measured and are no budget, what it predicts, by their names, each in its unit."""
+        return {}
+
+    def factors(self, build: Build) -> Mapping[str, float]:
+        """Of each budget, by its name, what measurements say that it is to be multiplied with."""
+        return {}
 
     def frame_sources(self, build: Build, device: Device) -> list[FrameSource]:
         """What of it can be served as frames."""

@@ -170,3 +170,9 @@ def seconds_words(seconds: float) -> str:
     if seconds < 120:
         return f"{seconds:.3g} s"
     return f"{seconds / 60:.3g} min" if seconds < 7200 else f"{seconds / 3600:.3g} h"
+
+
+@register.filter
+def model_label(row: Any) -> str:
+    """The name by which a removed row is brought back."""
+    return str(row._meta.label_lower)

@@ -2,6 +2,15 @@ import {freshen} from "./lib/token.js";
 
 document.addEventListener("htmx:beforeOnLoad", event => freshen(event.detail.xhr.getResponseHeader("X-Fresh-Token")));
 
+// A line for the log: what htmx brought is shown as a dialog, with what the page is called.
+document.addEventListener("htmx:afterSwap", event => {
+  const quick = document.getElementById("quick-entry");
+  if (event.detail.target !== quick) return;
+  const subject = quick.querySelector("[name=subject]"), heading = document.querySelector("h1");
+  if (subject) subject.value = heading ? heading.textContent.trim() : document.title;
+  if (!quick.open) quick.showModal();
+});
+
 // Single keys outside of fields. Each presses something that is on the page and can be pressed with a pointer too.
 const sheet = () => document.getElementById("keys");
 const off = () => localStorage.getItem("keys-off") === "1";
@@ -39,7 +48,7 @@ const acts = {
   "-": () => press("zoom-out"), "=": () => press("zoom-in"), "+": () => press("zoom-in"), l: () => press("zoom-life"),
   v: () => nextPicture(1), V: () => nextPicture(-1), f: () => nextFinding(1), F: () => nextFinding(-1), x: carryOut,
   t: () => press("turn-2"), T: () => press("turn-1"), m: () => press("turn-3"), M: () => press("turn-4"),
-  p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"),
+  p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"), n: () => press("quick-log"),
 };
 // What everybody's hands know: Ctrl or Command with Z, and with Shift or as Y again. In a field it is the field's own.
 function steps(event) {

@@ -19,6 +19,7 @@ from workshop.serving.web import listening_socket, process_count, serve_on
 
 WEB_END_S = 8.0
 WORKER_NICE = 10
+A_DAY_S = 86_400
 """Long work gives way to pages that somebody waits for."""
 
 READY = """
@@ -125,9 +126,16 @@ class Command(BaseCommand):
         def web() -> None:
             serve_on(shared, application, proxy=settings.PROXY)
 
+        def tidy() -> None:
+            while True:
+                call_command("empty_bin", verbosity=0)
+                connections.close_all()
+                time.sleep(A_DAY_S)
+
         for number in range(1, process_count() + 1):
             processes.add(f"web server {number}", web, log="web", end_s=WEB_END_S)
         processes.add("worker", work)
+        processes.add("bin", tidy)
         processes.add("feed", lambda: call_command("feed"))
         processes.add("serial lines", lambda: call_command("lines"), log="lines")
         processes.look()

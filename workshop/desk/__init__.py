@@ -1,0 +1,1 @@
+"""The field desk: calculators without a build, whose addresses carry their figures."""

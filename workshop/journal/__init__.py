@@ -1,0 +1,1 @@
+"""Entries of a build's log: what stations and makers write, below all stations."""

@@ -1,0 +1,1 @@
+"""Station 8: what happened with a build, what was measured, its versions and its book."""

@@ -1,0 +1,7 @@
+"""The Log station."""
+
+from django.apps import AppConfig
+
+
+class LogConfig(AppConfig):
+    name = "workshop.log"
