@@ -80,7 +80,9 @@ def predicted(build: Build, device: Device) -> dict[str, float]:
     plan, program = replace(plan_of(build, device), measured=None), kept_program(build, device)
     taken = reckoned(plan, cell_of(plan, device), day, device, program)
     rhythm = rhythm_of(taken, day, plan)
-    found |= {"idle-current": rhythm.idle_ma, "charge": rhythm.update_mc / 3600}
+    found["charge"] = rhythm.update_mc / 3600
+    if plan.sleeps:
+        found["idle-current"] = rhythm.idle_ma
     if not plan.is_wall and isfinite(taken.days):
         found["runtime"] = taken.days
     return found
