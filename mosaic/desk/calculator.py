@@ -4,6 +4,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+import numpy.typing as npt
+
 from mosaic.color.srgb import parse_hex
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.numbers import decimal
@@ -119,7 +122,14 @@ class Curve:
     at: tuple[float, float]
 
 
-Drawing = Bars | Scale | Grid | Disc | Swatches | Curve
+@dataclass(frozen=True, eq=False)
+class Pixels:
+    """Pictures beside each other: (name, (H, W, 3) uint8 sRGB)."""
+
+    pictures: tuple[tuple[str, npt.NDArray[np.uint8]], ...]
+
+
+Drawing = Bars | Scale | Grid | Disc | Swatches | Curve | Pixels
 
 
 @dataclass(frozen=True)

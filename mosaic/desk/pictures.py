@@ -43,7 +43,7 @@ def _bytes(values: Values) -> Answer:
 
 
 BYTES = Calculator(
-    "bytes", "Bytes of a picture", "How many bytes does a picture take?", (*SIZE, FORM), _bytes, "build-pictures", "Pictures",
+    "bytes", "Bytes of a picture", "How many bytes does a picture take?", (*SIZE, FORM), _bytes, "pictures", "Pictures",
 )  # fmt: skip
 
 LINKS = (

@@ -52,7 +52,7 @@ CAPITALS = Calculator(
     "capitals", "Capitals at a distance", "How large must letters be?",
     (Field("distance", "Distance", "0.9", "m", "number", 0.05, 200),
         Field("pitch", "From pixel to pixel", "0.23", "mm", "number", 0.01, 20)),
-    _capitals, "lettering", "Lettering",
+    _capitals, "letterings", "Lettering",
 )  # fmt: skip
 
 
@@ -82,7 +82,7 @@ TEXT_GRID = Calculator(
         Field("cell_width", "Width of a character", "5", "px", "whole", 1, 512), Field("gap", "Gap", "1", "px", "whole", 0, 64),
         Field("cell_height", "Height of a character", "8", "px", "whole", 1, 512),
         Field("lead", "Gap of lines", "0", "px", "whole", 0, 64),
-    ), _text_grid, "lettering", "Lettering",
+    ), _text_grid, "letterings", "Lettering",
 )  # fmt: skip
 
 PALETTES = {
@@ -130,7 +130,7 @@ NEAREST = Calculator(
     (
         Field("color", "Colour", "#2f7d76", kind="color"),
         Field("palette", "Palette", "four", kind="choice", choices=tuple((slug, name) for slug, (name, _) in PALETTES.items())),
-    ), _nearest, "build-pictures", "Pictures",
+    ), _nearest, "pictures", "Pictures",
 )  # fmt: skip
 
 

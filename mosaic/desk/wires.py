@@ -51,6 +51,7 @@ LEVELS = (
 )  # fmt: skip
 LOW_V, DROP_V, OVER_V = 0.4, 0.4, 0.3
 """What an output's low may be, what its high may be below its supply, and what an input takes above its own."""
+NEAR = 1e-9
 
 
 def _levels(values: Values) -> Answer:
@@ -60,11 +61,11 @@ def _levels(values: Values) -> Answer:
     out_high = driver - DROP_V
     tolerant = values["tolerant"] == "yes"
     most = 5.5 if tolerant else receiver + OVER_V
-    if driver > most:
+    if driver > most + NEAR:
         sentence = f"Put a level shifter in between: {driver:g} V are more than this input takes."
-    elif out_high < high:
+    elif out_high < high - NEAR:
         sentence = f"Put a level shifter in between: {out_high:.3g} V may not be read as high."
-    elif low < LOW_V:
+    elif low < LOW_V - NEAR:
         sentence = f"Put a level shifter in between: {LOW_V:g} V may not be read as low."
     else:
         sentence = "They go together directly."

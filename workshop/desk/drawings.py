@@ -4,7 +4,9 @@ from dataclasses import dataclass
 from math import log10
 from typing import Any
 
-from mosaic.desk.calculator import Bars, Curve, Disc, Drawing, Grid, Scale, Swatches
+from mosaic.desk.calculator import Bars, Curve, Disc, Drawing, Grid, Pixels, Scale, Swatches
+from mosaic.exports.rasters import encode_png
+from workshop.answers import inline_png
 
 WIDE = 600.0
 LINE = 34
@@ -110,6 +112,16 @@ def _curve(one: Curve) -> Drawn:
     return Drawn("curve", 226, parts, f"{one.upwards} over {one.across}; here {one.at[1]:,.3g}")
 
 
+def _pixels(one: Pixels) -> Drawn:
+    side = WIDE / len(one.pictures) - 8
+    shown = []
+    for n, (name, picture) in enumerate(one.pictures):
+        height = side * picture.shape[0] / picture.shape[1]
+        shown.append((round(n * (side + 8), 1), round(height, 1), name, inline_png(encode_png(picture))))
+    tall = max(height for _, height, _, _ in shown)
+    return Drawn("pixels", tall + 22, {"shown": shown, "width": round(side, 1)}, "; ".join(name for name, _ in one.pictures))
+
+
 def drawn(drawing: Drawing) -> Drawn:
     """A drawing on its sheet."""
     match drawing:
@@ -123,5 +135,7 @@ def drawn(drawing: Drawing) -> Drawn:
             return _disc(drawing)
         case Swatches():
             return _swatches(drawing)
+        case Pixels():
+            return _pixels(drawing)
         case Curve():
             return _curve(drawing)
