@@ -137,8 +137,8 @@ NEAREST = Calculator(
 def chord_px(side: int, top: int, height: int) -> float:
     """Width that each row of a band has on round glass of `side` pixels: that of its row furthest from the middle.
 
-    >>> chord_px(240, 110, 20), round(chord_px(240, 0, 120), 1)
-    (239.16521486202795, 0.0)
+    >>> round(chord_px(240, 110, 20), 1), chord_px(240, 0, 120)
+    (239.2, 0.0)
     """
     radius = side / 2
     far = max(abs(top - radius), abs(top + height - radius))

@@ -49,7 +49,7 @@ def test_an_area_is_drawn_led_to_another_screen_and_touched(workshop, complaints
     area = now(build).areas[-1]
     assert 115 <= area.width <= 128
     page.get_by_label("name of the area").fill("Club name")
-    page.locator("section.fm-area").get_by_role("button", name="Save").click()
+    page.locator("section.fm-area").get_by_role("button", name="Save", exact=True).click()
     until(page, lambda: now(build).areas[-1].name == "Club name")
     page.get_by_label("screen it leads to").select_option(label="Times")
     page.get_by_role("button", name="Lead there").click()
@@ -103,7 +103,7 @@ def test_the_device_is_played_by_touch_and_by_keys(workshop, complaints):
     expect(told).to_contain_text("boat chosen")
 
     page.get_by_label("Keep this run as").fill("there and back")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator(".fm-runs")).to_contain_text("there and back does the same")
     assert axe(page) == ""
     page.get_by_role("link", name="there and back").click()
@@ -138,7 +138,7 @@ def test_no_way_back_is_found_and_mended(workshop, complaints):
     for words in ("When a finger swipes right", "When nothing has been touched for 60 s"):
         page.get_by_role("link", name=words).click()
         page.wait_for_load_state("networkidle")
-        page.locator(".fm-rule").first.get_by_role("button", name="Delete").click()
+        page.locator(".fm-rule").first.get_by_role("button", name="Delete", exact=True).click()
         page.wait_for_load_state("networkidle")
     finding = page.locator("#findings article", has_text="Water leads nowhere")
     expect(finding).to_be_visible()

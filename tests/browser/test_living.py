@@ -22,7 +22,7 @@ def test_a_value_is_bound_seen_at_its_widest_mended_and_moved_on_its_curve(works
     page.get_by_role("button", name="Make it").click()
     form = page.locator("details[open] form")
     form.get_by_label("highest").fill("12345")
-    form.get_by_role("button", name="Save").click()
+    form.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator("details[open] summary")).to_contain_text("0 to 12345")
     assert design_of(Build.objects.get(pk=build.pk)).values[-1].high == 12_345
 
@@ -104,7 +104,7 @@ def test_readings_come_from_a_file_and_states_are_struck_out(workshop, tmp_path,
     log.write_text("time;tide\n0;1,5\n600;2,5\n1200;\n1800;4,0\n")
     form = page.locator("details[open] form")
     form.get_by_label("Readings from a CSV file").set_input_files(log)
-    form.get_by_role("button", name="Save").click()
+    form.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator("details[open] figcaption")).to_contain_text("4 readings from a file")
     assert faults_at_both_widths(page) == []
     page.get_by_role("link", name="States", exact=True).click()
@@ -126,7 +126,7 @@ def test_a_screen_moves_to_another_panel_and_code_becomes_one(workshop, complain
     expect(page.get_by_text("elements are there")).to_have_count(2)
     assert faults_at_both_widths(page) == []
     page.get_by_label("Keep them as a build of its own").fill("Round counter")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_url("**/screens/*/")
     made = Build.objects.get(name="Round counter")
     assert [row.name for row in shelf.of_kind(made, ScreenDocument)] == ["Rate", "Distance"]

@@ -26,11 +26,11 @@ def test_a_line_by_one_key_from_any_page(workshop, complaints):
     expect(line.get_by_label("quantity", exact=True)).to_have_value("refresh-time")
     line.get_by_label("what happened").fill("On the slipway, with a watch.")
     line.get_by_label("reading with its unit").fill("16 furlongs")
-    line.get_by_role("button", name="Write it down").press("Enter")
+    line.get_by_role("button", name="Save", exact=True).press("Enter")
     expect(page.get_by_text("is no unit of time of a refresh", exact=False)).to_be_visible()
     expect(line.get_by_label("what happened")).to_have_value("On the slipway, with a watch.")
     line.get_by_label("reading with its unit").fill("16 s")
-    line.get_by_role("button", name="Write it down").press("Enter")
+    line.get_by_role("button", name="Save", exact=True).press("Enter")
     expect(line).to_contain_text("Written down")
     line.get_by_role("link", name="To the log").click()
     first = page.locator(".fm-entry").first
@@ -39,7 +39,7 @@ def test_a_line_by_one_key_from_any_page(workshop, complaints):
     assert faults_at_both_widths(page) == []
     first.get_by_role("link", name="Change").click()
     assert faults_at_both_widths(page) == []
-    page.get_by_role("button", name="Delete it").click()
+    page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("button", name="Undo").click()
     assert LogEntry.objects.filter(text="On the slipway, with a watch.").exists()
     assert [done for done in complaints if "422" not in done] == []
@@ -70,11 +70,11 @@ def test_found_over_all_builds_and_brought_back_from_the_bin(workshop, complaint
     page.get_by_label("words").fill("address 3C")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="1 entry")).to_be_visible()
-    page.get_by_role("button", name="Keep this search").click()
+    page.get_by_role("button", name="Save this search").click()
     expect(page.get_by_role("link", name="address 3C")).to_be_visible()
     assert faults_at_both_widths(page) == []
     page.locator(".fm-entry").get_by_role("link", name="Change").click()
-    page.get_by_role("button", name="Delete it").click()
+    page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("link", name="Saltmarsh Boathouse").first.click()
     page.get_by_role("navigation", name="Parts").get_by_role("link", name="Bin").click()
     assert faults_at_both_widths(page) == []
@@ -90,7 +90,7 @@ def test_found_over_all_builds_and_brought_back_from_the_bin(workshop, complaint
 def test_a_version_is_kept_compared_and_returned_to(workshop, complaints):
     page = workshop
     page.goto(address(page, "Stroke-rate counter", "log/versions/"))
-    page.get_by_label("Keep it as it is, as").fill("before winter")
+    page.get_by_label("Save it as it is, as").fill("before winter")
     page.keyboard.press("Enter")
     expect(page.locator(".fm-version")).to_have_count(1)
     here = page.url

@@ -86,7 +86,7 @@ def test_a_rate_is_tried_by_keys_beside_the_kept_one_and_kept(workshop, complain
     figures = page.get_by_role("region", name="Figures of the day")
     expect(figures).to_contain_text("as filled in")
     assert faults_at_both_widths(page) == []
-    page.get_by_role("button", name="Keep as the schedule").click()
+    page.get_by_role("button", name="Save as the schedule").click()
     expect(figures).not_to_contain_text("as filled in")
     expect(interval).to_have_value("1000")
     assert [done for done in complaints if "422" not in done] == []

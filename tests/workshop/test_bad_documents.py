@@ -81,7 +81,7 @@ def look(client, document) -> None:
     own.build = document.build
     for page in PAGES:
         answer = client.get(page.format(home=f"/builds/{document.build_id}"), follow=True)
-        its_own = document.name in answer.content.decode() and "Delete it" in answer.content.decode()
+        its_own = document.name in answer.content.decode() and ">Delete<" in answer.content.decode()
         assert answer.status_code in (200, 404) or (answer.status_code == 422 and its_own), (page, document.kind)
     words = client.get(own.url, follow=True)
     assert words.status_code == (200 if own.SINGLE or not own.problem else 422)

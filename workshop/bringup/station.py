@@ -18,6 +18,7 @@ from workshop.stations.station import Item, LiveFeed, Station
 class BringUpStation(Station):
     number, slug, name = 2, "bring-up", "Bring-up"
     home, urls = "bringup-stages", "workshop.bringup.urls"
+    begin = "go through the stages"
     documents = (StageNotesDocument, PatchPhotoDocument, TouchReadingsDocument)
     device_rules = (("bringup-stages", rules.SENDING_RULES),)
 

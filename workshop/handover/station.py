@@ -20,6 +20,7 @@ DEMO = ("Stroke-rate counter", "Sign-out panel")
 class HandOverStation(Station):
     number, slug, name = 7, "hand-over", "Hand-over"
     home, urls = "hand-over", "workshop.handover.urls"
+    begin = "hand everything over"
     documents, jobs, begun_by = (LayoutDocument,), (JOB,), HandOver
 
     def as_it_stands(self, build: Build) -> str:

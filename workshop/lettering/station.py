@@ -26,6 +26,7 @@ ENDINGS = ("h", "bdf")
 class LetteringStation(Station):
     number, slug, name = 4, "lettering", "Lettering"
     home, urls = "letterings", "workshop.lettering.urls"
+    begin = "choose a face for your texts"
     documents = (Lettering, TextsDocument)
 
     def items(self, build: Build, device: Device) -> list[Item]:

@@ -15,6 +15,7 @@ from workshop.stations.station import Station
 class LogStation(Station):
     number, slug, name = 8, "log", "Log"
     home, urls = "log", "workshop.log.urls"
+    begin = "write the first line of the log"
     documents, begun_by = (CalibrationDocument,), LogEntry
 
     def factors(self, build: Build) -> Mapping[str, float]:

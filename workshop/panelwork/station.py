@@ -2,14 +2,18 @@
 
 from typing import Any
 
+from django.urls import reverse
+
 from mosaic.device.setup_card import SetupCard
 from mosaic.findings import rules
 from mosaic.forms import to_record
 from workshop.builds.models import Build, SetupDocument, WiringDocument
 from workshop.builds.services import set_setup_card
+from workshop.documents import shelf
 from workshop.panelwork.documents import ReadingsDocument
 from workshop.scenario.builds import SETUPS
-from workshop.stations.station import Item, Station
+from workshop.stations.overview import Overview
+from workshop.stations.station import Item, NextStep, Station
 
 
 class PanelStation(Station):
@@ -25,6 +29,14 @@ class PanelStation(Station):
 
     def begun(self, build: Build, items: tuple[Item, ...]) -> bool:
         return True
+
+    def next_step(self, overview: Overview) -> NextStep | None:
+        build = overview.build
+        if shelf.single(build, WiringDocument) is None:
+            return NextStep("propose the wires", reverse("wiring", args=[build.pk]))
+        if shelf.single(build, ReadingsDocument) is None:
+            return NextStep("measure before power", reverse("check-sheet", args=[build.pk]))
+        return None
 
     def demo(self, builds: dict[str, Build], person: Any) -> None:
         for name, plain in SETUPS.items():

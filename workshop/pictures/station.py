@@ -40,6 +40,7 @@ OFFERED_CELLS = (Strip, Figure)
 class PicturesStation(Station):
     number, slug, name = 3, "pictures", "Pictures"
     home, urls = "pictures", "workshop.pictures.urls"
+    begin = "put a picture on the glass"
     documents = (Picture, Strip, Figure, Animation)
     jobs = (
         JobKind("animation", "making the frames", "Download", "application/zip", make_clip),

@@ -47,6 +47,7 @@ from workshop.stations.station import File, FrameSource, Item, Living, Pixels, S
 class ScreensStation(Station):
     number, slug, name = 5, "screens", "Screens"
     home, urls = "screens", "workshop.screens.urls"
+    begin = "lay out the first screen"
     documents = (ScreenDocument, DesignDocument, BehaviourDocument, RecordingDocument, HostPageDocument, SerialDocument)
 
     def items(self, build: Build, device: Device) -> list[Item]:

@@ -10,7 +10,7 @@ from mosaic.pixels.array_forms import array_forms, form_name
 from workshop.look.stones import Stone, stone
 from workshop.stations import stations
 from workshop.stations.overview import Overview
-from workshop.stations.station import Station
+from workshop.stations.station import NextStep, Station
 
 
 def stones_of(overview: Overview, here: str) -> list[Stone]:
@@ -27,6 +27,14 @@ def _stone_of(station: Station, overview: Overview, here: str) -> Stone:
     )  # fmt: skip
 
 
+def next_step(overview: Overview, here: str) -> NextStep | None:
+    """What is missing here, else at the stations behind it, else at those before; None where everything has been begun."""
+    order = list(stations())
+    at = next((n for n, station in enumerate(order) if station.slug == here), 0)
+    steps = (station.next_step(overview) for station in [*order[at:], *order[:at]])
+    return next((step for step in steps if step is not None), None)
+
+
 def frame_context(overview: Overview, here: str) -> dict[str, Any]:
     """What base_build.html needs."""
     passport, turn = overview.device.passport, overview.device.turn
@@ -36,6 +44,7 @@ def frame_context(overview: Overview, here: str) -> dict[str, Any]:
         "overview": overview,
         "budgets": overview.budgets,
         "stones": stones_of(overview, here),
+        "next_step": next_step(overview, here),
         "seen_size": seen_size(passport, turn),
         "seen_mm": seen_size_mm(passport, turn),
         "outline_mm": seen_outline_mm(passport, turn),

@@ -6,11 +6,12 @@ A station imports builds, documents, jobs and this, never another station. What 
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 import numpy.typing as npt
 from django.db.models import Model
+from django.urls import reverse
 
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.state import Happening
@@ -29,6 +30,9 @@ from workshop.documents import services as documents
 from workshop.documents import shelf
 from workshop.documents.models import Document, Original
 from workshop.jobs.kinds import JobKind
+
+if TYPE_CHECKING:
+    from workshop.stations.overview import Overview
 
 Offer = Literal["pixels", "cells", "lettering"]
 
@@ -155,6 +159,14 @@ class File:
     data: bytes
 
 
+@dataclass(frozen=True)
+class NextStep:
+    """What a maker would do next, and where."""
+
+    words: str
+    url: str
+
+
 class Station:
     """One station. Subclasses say what it is; every method has a default that a station without such work can keep."""
 
@@ -167,6 +179,8 @@ class Station:
     """Module of its addresses, which lie below a build's."""
     documents: ClassVar[tuple[type[Document], ...]] = ()
     jobs: ClassVar[tuple[JobKind, ...]] = ()
+    begin: ClassVar[str] = ""
+    """What to do first in it, in a few words; "" where nothing has to be begun."""
     begun_by: ClassVar[type[Model] | None] = None
     """Rows of builds whose presence says that it has been begun; None where its items say so."""
     device_rules: ClassVar[tuple[tuple[str, Rules], ...]] = ()
@@ -184,6 +198,12 @@ class Station:
         if self.slug not in known:
             self.read_ahead([build])
         return known[self.slug]
+
+    def next_step(self, overview: "Overview") -> NextStep | None:
+        """What is missing first; None where it has what it needs."""
+        if not self.begin or self.begun(overview.build, overview.by_station[self.slug]):
+            return None
+        return NextStep(self.begin, reverse(self.home, args=[overview.build.pk]))
 
     def read_ahead(self, builds: list[Build]) -> None:
         """Read at once which of several builds have rows of `begun_by`."""
