@@ -9,7 +9,8 @@
 | MOSAIC_PROXY | address of the proxy in front, whose X-Forwarded-For and -Proto are heeded; nobody else's are |
 | MOSAIC_DB_NAME, _USER, _PASSWORD, _SOCKET or _HOST and _PORT | the MariaDB database |
 | MOSAIC_CACHE | a Redis address for many machines; local memory if empty |
-| MOSAIC_TASK_BACKEND | dotted name of another task backend (a Redis queue, say) |
+| MOSAIC_TASK_BACKEND | dotted name of another task backend (django_tasks_rq.RQBackend, say) |
+| MOSAIC_QUEUE | a Redis address for the queue of such a backend |
 | MOSAIC_FEED_PORT | where live feeds are listened for, on loopback |
 | MOSAIC_LINE_PORT | where programs for serial panels are listened for, on loopback |
 | MOSAIC_DEMO | 1 offers the demo sign-in |
@@ -139,6 +140,9 @@ CACHES = {
     )
 }
 TASKS = {"default": {"BACKEND": os.environ.get("MOSAIC_TASK_BACKEND", "django_tasks_db.DatabaseBackend")}}
+if os.environ.get("MOSAIC_QUEUE"):
+    INSTALLED_APPS += ["django_rq"]
+    RQ_QUEUES = {"default": {"URL": os.environ["MOSAIC_QUEUE"], "DEFAULT_TIMEOUT": 3600}}
 
 AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

@@ -315,3 +315,26 @@ def test_the_door_is_accessible(page, live_server, demo):
     page.goto(live_server.url)
     page.get_by_role("button", name="Walk into the demo workshop").wait_for()
     assert accessibility_faults(page) == ""
+
+
+def test_dim_for_the_bench_at_night(workshop, complaints):
+    """Chosen by one key and kept; what is read keeps its contrast."""
+    page = workshop
+    numbers = {build.name: build.pk for build in Build.objects.order_by("pk")}
+    tide, counter = (f"builds/{numbers[name]}" for name in ("Tide & wind board", "Stroke-rate counter"))
+    page.keyboard.press("d")
+    for address in (
+        "",
+        f"{tide}/pictures/",
+        f"{tide}/refresh/energy/",
+        f"{tide}/log/measured/",
+        "desk/runtime/",
+        f"{counter}/hand-over/",
+    ):
+        page.goto(page.url.split("/builds")[0].split("/desk")[0].rstrip("/") + "/" + address)
+        assert page.evaluate("'dim' in document.documentElement.dataset")
+        assert accessibility_faults(page, ["color-contrast"]) == ""
+    page.keyboard.press("d")
+    page.reload()
+    assert not page.evaluate("'dim' in document.documentElement.dataset")
+    assert complaints == []

@@ -48,7 +48,7 @@ const acts = {
   "-": () => press("zoom-out"), "=": () => press("zoom-in"), "+": () => press("zoom-in"), l: () => press("zoom-life"),
   v: () => nextPicture(1), V: () => nextPicture(-1), f: () => nextFinding(1), F: () => nextFinding(-1), x: carryOut,
   t: () => press("turn-2"), T: () => press("turn-1"), m: () => press("turn-3"), M: () => press("turn-4"),
-  p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"), n: () => press("quick-log"),
+  p: () => press("film-play"), z: () => press("undo"), Z: () => press("redo"), o: () => press("drop-file"), n: () => press("quick-log"), d: () => press("dim"),
 };
 // What everybody's hands know: Ctrl or Command with Z, and with Shift or as Y again. In a field it is the field's own.
 function steps(event) {
@@ -71,3 +71,13 @@ document.addEventListener("keydown", event => {
 const box = document.getElementById("keys-off");
 box.checked = off();
 box.addEventListener("change", () => localStorage.setItem("keys-off", box.checked ? "1" : "0"));
+
+// Dim or bright; dim.js in the head has done it already by what was chosen before.
+const dim = document.getElementById("dim");
+if (dim) {
+  dim.checked = "dim" in document.documentElement.dataset;
+  dim.addEventListener("change", () => {
+    document.documentElement.toggleAttribute("data-dim", dim.checked);
+    localStorage.setItem("dim", dim.checked ? "1" : "0");
+  });
+}
