@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import transaction
@@ -34,7 +35,9 @@ NEEDS_SHOWN = 4
 def workshop(request: HttpRequest) -> HttpResponse:
     """Builds on the bench, and what needs attention."""
     page = Paginator(request.user.builds.all(), BUILDS_A_PAGE).get_page(request.GET.get("page"))
-    return render(request, "bench/workshop.html", {**_workshop_context(page), "examples": examples()})
+    context = {**_workshop_context(page), "examples": examples()}
+    context["shows_path"] = not context["cards"] or request.user.username == settings.DEMO_USERNAME
+    return render(request, "bench/workshop.html", context)
 
 
 def _workshop_context(page) -> dict:
