@@ -148,7 +148,7 @@ def test_the_interval_changes_curve_and_strip(workshop, slip, complaints):
     now = lasts.inner_text()
     page.goto(address(page, slip.name, "schedule/"))
     page.locator("[name=least_ms]").fill("900000")
-    page.get_by_role("button", name=re.compile("^Keep")).click()
+    page.get_by_role("button", name="Save as the schedule").click()
     expect(strip(page, "Energy")).not_to_have_text(before, use_inner_text=True)
     page.wait_for_load_state()
     page.goto(address(page, slip.name, "energy/"))
