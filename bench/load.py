@@ -68,7 +68,7 @@ def told(words: str, times: dict[str, list[float]], bad: list[str], seconds: flo
 def main() -> None:
     out = io.BytesIO()
     Image.fromarray(landscape(7)).save(out, "PNG")
-    with service() as running:
+    with service(demo=False) as running:
         pages = []
         for number in range(MAKERS):
             maker = Maker(running.address)
