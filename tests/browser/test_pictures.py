@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from mosaic.panels.loader import catalogue
-from tests.browser.conftest import idle
+from tests.browser.conftest import idle, until
 from tests.browser.test_walk import glass_pixels, open_build
 from workshop.builds.models import Build
 from workshop.pictures.documents import Picture
@@ -105,7 +105,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
     expect(page.locator("#regions")).to_contain_text("41 pixels set by hand")
     idle(page)
     red = FOUR.palette.measured_rgb[2]
-    assert (glass_pixels(page)[10, 20:61] == red).all()
+    until(page, lambda: (glass_pixels(page)[10, 20:61] == red).all())
 
     # one more pixel by keys, in another colour
     page.get_by_role("button", name="white", exact=True).click()
@@ -122,7 +122,7 @@ def test_touch_up_with_undo_survives_another_method(workshop, complaints):
     page.get_by_label("method", exact=True).select_option("blue-noise")
     page.wait_for_function("() => !document.getElementById('glass').src.startsWith('data:')")
     idle(page)
-    assert (glass_pixels(page)[10, 20:61] == red).all()
+    until(page, lambda: (glass_pixels(page)[10, 20:61] == red).all())
     page.get_by_role("button", name="Delete all of them").click()
     expect(page.locator("#regions")).not_to_contain_text("set by hand")
     assert recipe_of("Slip at dusk").pixel_edits == ()
