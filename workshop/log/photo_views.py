@@ -13,6 +13,7 @@ from mosaic.imports.pictures import read_picture
 from mosaic.measured.glass_photo import GlassReading, causes_of, read_glass
 from mosaic.numbers import decimal
 from mosaic.panels.appearance import colors_of
+from mosaic.screens.rendering import drawn_in
 from workshop.answers import inline_png
 from workshop.builds.models import Build
 from workshop.builds.pages import own_build
@@ -40,8 +41,6 @@ def glass_photo(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _shown_in(screen: ShownScreen, key: str) -> np.ndarray:
-    from mosaic.screens.rendering import drawn_in
-
     state = next((one for one in screen.states if one.key == key), screen.states[0])
     rendered = drawn_in(screen.rendered.plan, state)
     return colors_of(rendered.pixels, rendered.device.passport, rendered.device.turn)

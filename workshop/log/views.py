@@ -123,7 +123,6 @@ def _page(request: HttpRequest, build: Build, typed: Any = None, wrong: str = ""
         "quantities": list(QUANTITIES.values()), "units": UNITS, "typed": typed or {"kind": kind or "note"}, "wrong": wrong,
         "count": rows.count(), "by_day": by_day,
         "tags_known": journal.tags_in(rows.exclude(tags="").values_list("tags", flat=True)[:2000])[:14],
-        "today": timezone.localtime().strftime("%Y-%m-%dT%H:%M"),
     }  # fmt: skip
     return render(request, "log/log.html", context, status=422 if wrong else 200)
 
