@@ -8,10 +8,12 @@ LIST = ROOT / "docs" / "words.txt"
 _ELEMENT = re.compile(r"<(button|h1|h2|h3|summary|legend)\b[^>]*>(.*?)</\1>", re.S)
 _KEY = re.compile(r'<a\b[^>]*class="fm-key[^"]*"[^>]*>(.*?)</a>', re.S)
 _TAG = re.compile(r"<[^>]+>|\{%.*?%\}|\{#.*?#\}", re.S)
+_TERM = re.compile(r'\{% term "([^"]*)"(?: "([^"]*)")? %\}')
 _VALUE = re.compile(r"\{\{.*?\}\}", re.S)
 
 
 def _plain(text: str) -> str:
+    text = _TERM.sub(lambda found: found[2] or found[1], text)
     text = _VALUE.sub("…", _TAG.sub(" ", text)).replace("&amp;", "&").replace("’", "'")
     return " ".join(text.split())
 

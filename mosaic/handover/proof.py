@@ -21,6 +21,7 @@ from mosaic.behaviour.recording import happenings
 from mosaic.behaviour.state import DeviceState, Happening
 from mosaic.behaviour.step import begin, step
 from mosaic.handover.making import HandOver, MadeFile
+from mosaic.handover.objects import compiled
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.sequence import Transaction
 from mosaic.screens.code_values import plotted
@@ -123,6 +124,11 @@ def _run(
     )  # fmt: skip
 
 
+def _said(words: Sequence[str], folder: Path) -> tuple[int, str]:
+    done = _run(words, folder)
+    return done.returncode, done.stderr.decode("utf-8", "replace")
+
+
 def _proved(made: HandOver, folder: Path, gcc: str, progress: Callable[[int, int], None]) -> Proof:
     sources = sorted(str(path.relative_to(folder)) for path in (folder / "src").glob("*.c"))
     words = [gcc, "-std=c99", "-O1", *WARNINGS, "-Isrc", "-Ipc", "-DBOARD_TOUCHES_ARE_PIXELS", "-DPROJECT_LEAST_MS=0u"]
@@ -132,9 +138,9 @@ def _proved(made: HandOver, folder: Path, gcc: str, progress: Callable[[int, int
     try:
         for number, source in enumerate((*sources, *mains)):
             progress(number, len(sources) + len(mains) + 2)
-            done = _run([*words, "-c", source, "-o", str(objects / f"{Path(source).stem}.o")], folder)
-            if done.returncode:
-                return Proof(why=f"{source} does not compile", warnings=done.stderr.decode("utf-8", "replace")[:4000])
+            code, said = compiled(words, source, folder, objects / f"{Path(source).stem}.o", lambda asked: _said(asked, folder))
+            if code:
+                return Proof(why=f"{source} does not compile", warnings=said[:4000])
         shared = [str(objects / f"{Path(source).stem}.o") for source in sources]
         for target, more in (("states", ("states", "board_none")), ("device", ("board_pc",))):
             done = _run([gcc, *shared, *(str(objects / f"{one}.o") for one in more), "-o", f"objects/{target}"], folder)

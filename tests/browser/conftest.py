@@ -13,9 +13,9 @@ from django.core.cache import cache
 from django.db import connection
 from playwright.sync_api import expect
 
+from tests.demo_tables import checksums, lay_out, put_back
 from workshop import memory
 from workshop.accounts.models import User
-from workshop.demo.services import load_demo
 
 AXE = (Path(__file__).resolve().parent.parent / "vendor" / "axe.min.js").read_text()
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")  # Playwright's loop runs in the tests' own thread
@@ -41,28 +41,19 @@ def browser_context_args():
 
 @pytest.fixture(scope="session")
 def laid_out(django_db_setup, django_db_blocker):
-    """The demo, laid out once with a signed-in session; each table has a copy beside it, and its checksum is noted."""
+    """The demo, laid out once with a signed-in session."""
     django_db_blocker.unblock()
-    load_demo(fresh=True)
     session = SessionStore()
-    person = User.objects.get(username=settings.DEMO_USERNAME)
-    session[SESSION_KEY], session[BACKEND_SESSION_KEY] = str(person.pk), "django.contrib.auth.backends.ModelBackend"
-    session[HASH_SESSION_KEY] = person.get_session_auth_hash()
-    session.save()
-    with connection.cursor() as cursor:
-        known = connection.introspection.table_names(cursor)
-        tables = [name for name in known if name != "django_migrations" and not name.startswith("copy_of_")]
-        for table in tables:
-            cursor.execute(f"DROP TABLE IF EXISTS `copy_of_{table}`")
-            cursor.execute(f"CREATE TABLE `copy_of_{table}` LIKE `{table}`")
-            cursor.execute(f"INSERT INTO `copy_of_{table}` SELECT * FROM `{table}`")
-        yield SimpleNamespace(tables=tables, sums=checksums(cursor, tables), session=session.session_key)
+
+    def sign_in() -> None:
+        person = User.objects.get(username=settings.DEMO_USERNAME)
+        session[SESSION_KEY], session[BACKEND_SESSION_KEY] = str(person.pk), "django.contrib.auth.backends.ModelBackend"
+        session[HASH_SESSION_KEY] = person.get_session_auth_hash()
+        session.save()
+
+    laid = lay_out(sign_in)
+    yield SimpleNamespace(tables=laid.tables, sums=laid.sums, session=session.session_key)
     django_db_blocker.restore()
-
-
-def checksums(cursor, tables: list[str]) -> list[tuple]:
-    cursor.execute("CHECKSUM TABLE " + ", ".join(f"`{table}`" for table in tables))
-    return list(cursor.fetchall())
 
 
 @pytest.fixture
@@ -70,12 +61,9 @@ def transactional_db(laid_out):
     """In place of emptying all tables, those that a test has changed are copied back before the next one."""
     with connection.cursor() as cursor:
         now = checksums(cursor, laid_out.tables)
-        changed = [table for table, before, after in zip(laid_out.tables, laid_out.sums, now, strict=True) if before != after]
-        cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
-        for table in changed:
-            cursor.execute(f"DELETE FROM `{table}`")
-            cursor.execute(f"INSERT INTO `{table}` SELECT * FROM `copy_of_{table}`")
-        cursor.execute("SET FOREIGN_KEY_CHECKS = 1")
+        put_back(
+            cursor, [table for table, before, after in zip(laid_out.tables, laid_out.sums, now, strict=True) if before != after]
+        )
     cache.clear()
     memory.clear_all("contents of builds", "sources of frames")  # counts of revisions come up again with what was copied back
 

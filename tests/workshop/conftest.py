@@ -3,12 +3,15 @@
 from urllib.parse import urlsplit
 
 import pytest
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 from django.test import Client
 from django.urls import resolve
 
 from mosaic.reduce.recipe import Recipe
 from tests.conftest import gradient, png_of
+from tests.demo_tables import lay_out, put_back
 from workshop import memory
 from workshop.accounts.models import User
 from workshop.builds.models import Build
@@ -21,6 +24,23 @@ from workshop.pictures.services import add_picture
 @pytest.fixture
 def maker(db):
     return User.objects.create_user("maker", password="a-long-password-1")
+
+
+@pytest.fixture(scope="session")
+def demo_tables(django_db_setup, django_db_blocker):
+    """The demo's rows, in tables beside the real ones, which are empty again."""
+    with django_db_blocker.unblock(), connection.cursor() as cursor:
+        laid = lay_out(only_changed=True)
+        put_back(cursor, laid.tables, fill=False)
+    return laid
+
+
+@pytest.fixture
+def demo(demo_tables, db):
+    """The demo's person, with their builds as `load_demo` makes them."""
+    with connection.cursor() as cursor:
+        put_back(cursor, demo_tables.tables, empty=False)
+    return User.objects.get(username=settings.DEMO_USERNAME)
 
 
 @pytest.fixture

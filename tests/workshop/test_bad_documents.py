@@ -1,13 +1,10 @@
 """A document that cannot be read or made shows that in its place, and nothing else of its build or the workshop is harmed."""
 
 import pytest
-from django.conf import settings
 from django.urls import reverse
 
-from workshop.accounts.models import User
 from workshop.builds.models import Build
 from workshop.builds.services import set_wiring
-from workshop.demo.services import load_demo
 from workshop.documents.kinds import as_its_kind
 from workshop.documents.models import Document
 from workshop.documents.services import note_change
@@ -15,41 +12,18 @@ from workshop.stations.overview import overview_of
 
 
 @pytest.fixture
-def person(db, client):
-    load_demo()
-    person = User.objects.get(username=settings.DEMO_USERNAME)
-    client.force_login(person)
-    build = person.builds.order_by("pk").first()
+def person(demo, client):
+    client.force_login(demo)
+    build = demo.builds.order_by("pk").first()
     set_wiring(build=build, plan=build.to_device().wiring, base=0)
-    return person
+    return demo
 
 
-KINDS = [
-    "picture",
-    "lettering",
-    "strip",
-    "figure",
-    "animation",
-    "wiring",
-    "readings",
-    "stages",
-    "texts",
-    "setup-card",
-    "touch",
+KINDS = {
+    "picture", "lettering", "strip", "figure", "animation", "wiring", "readings", "stages", "texts", "setup-card", "touch",
     "patches",
-]
-
-
-PAGES = (
-    "/",
-    "{home}/",
-    "{home}/sheet/",
-    "{home}/wiring/",
-    "{home}/pictures/",
-    "{home}/lettering/",
-    "{home}/bring-up/",
-    "{home}/panel/",
-)
+}  # fmt: skip
+PAGES = ("/", *("{home}/" + page for page in ("", "sheet/", "wiring/", "pictures/", "lettering/", "bring-up/", "panel/")))
 
 
 @pytest.mark.parametrize("broken", ["cannot be read", "of a later form", "cannot be made"])

@@ -14,7 +14,6 @@ from mosaic.errors import MosaicError
 from mosaic.handover.plan import plan_of
 from mosaic.handover.project import Project
 from workshop.builds.models import Build
-from workshop.demo.services import load_demo
 from workshop.documents.kinds import as_its_kind
 from workshop.documents.models import Document
 from workshop.stations.build_file import bring_build, build_file
@@ -34,8 +33,7 @@ def zipped(entries, **options):
     return out.getvalue()
 
 
-def test_every_build_of_the_demo_comes_back_as_it_was(db, maker):
-    load_demo()
+def test_every_build_of_the_demo_comes_back_as_it_was(demo, maker):
     builds = list(Build.objects.all())
     assert len(builds) == 5
     for build in builds:
@@ -118,8 +116,7 @@ def damaged(data):
 
 
 @pytest.mark.filterwarnings("ignore:Duplicate name")
-def test_sixty_damaged_files_are_answered_in_words(db, maker):
-    load_demo()
+def test_sixty_damaged_files_are_answered_in_words(demo, maker):
     build = max(Build.objects.all(), key=lambda one: one.documents.filter(kind="picture").count())
     before = Build.objects.count(), Document.everything.count()
     cases = list(damaged(build_file(build)))
@@ -158,8 +155,7 @@ def test_two_writings_of_one_build_are_the_same_bytes():
         read(write(record, files))
 
 
-def test_the_plan_of_a_build_file_is_what_the_pages_say(db):
-    load_demo()
+def test_the_plan_of_a_build_file_is_what_the_pages_say(demo):
     compared = 0
     for build in Build.objects.all():
         told = {one.slug: one for one in plan_of(Project(read(build_file(build)))).budgets}

@@ -48,8 +48,7 @@ class TestDemo:
         assert load_demo(fresh=True)
         assert User.objects.get(username=settings.DEMO_USERNAME).builds.count() == 5
 
-    def test_sign_in_by_one_click(self, client, db, settings):
-        load_demo()
+    def test_sign_in_by_one_click(self, client, demo, settings):
         assert "Walk into the demo workshop" in client.get(reverse("sign-in")).content.decode()
         page = client.post(reverse("demo-sign-in"), follow=True).content.decode()
         assert "5 builds on the bench" in page

@@ -5,14 +5,12 @@ import numpy as np
 from mosaic.screens.code_python import draws_the_same, python_source
 from tests.mosaic.screens.compiling import CScreen, bands_of, sent_values
 from tests.mosaic.screens.stepping import steps_leave_the_glass_whole
-from workshop.demo.services import load_demo
 from workshop.scenario.screens import SCREENS
 from workshop.screens.documents import ScreenDocument
 from workshop.screens.reports import drawn, rendered_of, states_of
 
 
-def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(db, tmp_path):
-    load_demo()
+def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(demo, tmp_path):
     rows = list(ScreenDocument.objects.select_related("head", "build"))
     assert len(rows) == sum(map(len, SCREENS.values())) == 11
     living = 0
@@ -31,5 +29,5 @@ def test_every_screen_of_the_demo_is_drawn_the_same_everywhere(db, tmp_path):
             look = drawn(row.build, row.record, device, state)
             assert np.array_equal(code.frame(look), sent_values(look)), (row.name, state.name)
         if len(states) > 1:
-            steps_leave_the_glass_whole(rendered, folder, code)
+            steps_leave_the_glass_whole(rendered, folder, code, steps=40)
     assert living >= 6

@@ -7,8 +7,8 @@ from django.urls import NoReverseMatch, reverse
 from mosaic.desk.arguments import ARGUMENTS
 from mosaic.desk.desk import CALCULATORS
 from tests.mosaic.desk.test_desk import said
-from workshop.desk.glossary import TERMS
 from workshop.journal.models import LogEntry
+from workshop.look.glossary import TERMS
 
 ALL = [*((slug, "calculator") for slug in CALCULATORS), *((slug, "article") for slug in ARGUMENTS)]
 

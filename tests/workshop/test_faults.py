@@ -5,8 +5,6 @@ from django.db import InterfaceError, OperationalError
 from django.test import Client
 from django.urls import reverse
 
-from workshop.demo.services import load_demo
-
 ERRORS = {
     "gone": (OperationalError(2006, "Server has gone away"), 503, "The database does not answer just now; nothing you typed is lost"),
     "refused": (OperationalError(2002, "Can't connect"), 503, "The database does not answer"),
@@ -79,8 +77,7 @@ def test_without_the_database_even_the_session_cannot_be_read(visitor, build, mo
 
 
 class TestWhoMayCome:
-    def test_the_demo_password_opens_nothing_where_no_demo_is_offered(self, client, db, settings):
-        load_demo()
+    def test_the_demo_password_opens_nothing_where_no_demo_is_offered(self, client, demo, settings):
         sent = {"username": settings.DEMO_USERNAME, "password": "boathouse-demo"}
         settings.OFFER_DEMO = False
         answer = client.post("/sign-in/", sent)

@@ -179,7 +179,7 @@ def test_readings_that_are_given():
         readings_given({str(n): 1 for n in range(513)}, values)
 
 
-def test_a_thousand_polls_by_twenty_devices_at_once(live_server, transactional_db, django_user_model, tmp_path):
+def test_four_hundred_polls_by_twenty_devices_at_once(live_server, transactional_db, django_user_model, tmp_path):
     owner = django_user_model.objects.create_user("maker", password="a-long-password-1")
     file = made_build("mono-oled-128x64")
     build = bring_build(write(file.build, file.files), owner=owner)
@@ -199,7 +199,7 @@ def test_a_thousand_polls_by_twenty_devices_at_once(live_server, transactional_d
 
     def live():
         tag = ""
-        for _ in range(50):
+        for _ in range(20):
             try:
                 status, tag, size = ask(tag)
                 told.append((status, size))
@@ -212,9 +212,9 @@ def test_a_thousand_polls_by_twenty_devices_at_once(live_server, transactional_d
     for one in devices:
         one.join()
     assert wrong == []
-    assert len(told) == 1000
+    assert len(told) == 400
     assert set(told) == {(200, 1024), (304, 0)}
-    assert told.count((304, 0)) >= 1000 - 2 * 20  # a blink may have come between
+    assert told.count((304, 0)) >= 400 - 2 * 20  # a blink may have come between
     # the two programs for devices, as they are given out
     host, port = live_server.url.removeprefix("http://").split(":")
     path = f"/builds/{build.pk}/frame.bin"

@@ -3,16 +3,12 @@
 import random
 import re
 
-import pytest
-from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.urls import get_resolver, resolve
 from django.urls.resolvers import URLPattern
 
 from tests.workshop.test_keyed_images import INNER, PAGES
-from workshop.accounts.models import User
-from workshop.demo.services import load_demo
 
 HOSTILE = (
     "", "²", "٣", "-1", "0", "9" * 19, "9" * 5000, "1e400", "inf", "nan", "NaN", "1.2.3", "1_000", "0x", "true", "null", "[]", "{}", "[null]",
@@ -26,17 +22,11 @@ NAME = re.compile(r'name="([^"]+)"')
 SEED, TRIES = "boathouse", 200
 
 
-@pytest.fixture
-def person(db):
-    load_demo()
-    return User.objects.get(username=settings.DEMO_USERNAME)
-
-
-def forms_of(client, person) -> dict[str, set[str]]:
+def forms_of(client, demo) -> dict[str, set[str]]:
     """Every address that a form of the demo's pages is sent to, with the names of its fields."""
     found: dict[str, set[str]] = {}
     pages = ["/", "/panels/", "/panels/identify/", "/builds/new/", "/panels/choose/", "/boards/"]
-    for build in person.builds.all():
+    for build in demo.builds.all():
         home = f"/builds/{build.pk}"
         pages += [f"{home}/sheet/", f"{home}/wiring/", f"{home}/setup-card/", f"{home}/check-sheet/", f"{home}/mounting/"]
         pages += [f"{home}/{page}" for page in PAGES]
@@ -56,11 +46,11 @@ def forms_of(client, person) -> dict[str, set[str]]:
     return found
 
 
-def test_junk_in_every_form_is_answered_in_words(person):
+def test_junk_in_every_form_is_answered_in_words(demo):
     client = Client(raise_request_exception=False)
-    client.force_login(person)
+    client.force_login(demo)
     dice = random.Random(SEED)
-    forms = forms_of(client, person)
+    forms = forms_of(client, demo)
     kinds: dict[str, list[str]] = {}
     for address in forms:
         kinds.setdefault(resolve(address).url_name, []).append(address)
@@ -72,7 +62,7 @@ def test_junk_in_every_form_is_answered_in_words(person):
         address = dice.choice(kinds[kind])
         fields = {name: dice.choice(HOSTILE) for name in sorted(forms[address]) if name != "csrfmiddlewaretoken"}
         kept = dice.sample(sorted(fields), dice.randint(0, len(fields)))
-        real = real_values(client, person, address)
+        real = real_values(client, demo, address)
         posted = {**fields, **{n: real[n] for n in kept if n in real}}
         for name in [n for n in posted if n in ("picture", "file", "font", "photo", "upload")]:
             posted[name] = SimpleUploadedFile("x.png", dice.choice((b"", b"\x89PNG\r\n", b"GIF89a" + bytes(40), b"<svg/>")))
@@ -82,20 +72,20 @@ def test_junk_in_every_form_is_answered_in_words(person):
     assert faults == []
 
 
-def real_values(client, person, address) -> dict[str, str]:
+def real_values(client, demo, address) -> dict[str, str]:
     """What a page would truly send beside the junk: where its documents and builds stand."""
     match = resolve(address)
-    build = person.builds.filter(pk=match.kwargs.get("build_id", 0)).first()
+    build = demo.builds.filter(pk=match.kwargs.get("build_id", 0)).first()
     heads = {name: number for name, number in match.kwargs.items() if name.endswith("_id") and name != "build_id"}
     row = build.documents.filter(pk=next(iter(heads.values()), 0)).first() if build else None
     return {"revision": str(build.revision)} | ({"base": str(row.head_id)} if row else {}) if build else {}
 
 
-def test_junk_in_addresses_is_not_there(person):
+def test_junk_in_addresses_is_not_there(demo):
     """Queries of every page, and numbers in paths, in signs that only look like digits or are far too long."""
     client = Client(raise_request_exception=False)
-    client.force_login(person)
-    dice, build = random.Random(SEED), person.builds.order_by("pk").first()
+    client.force_login(demo)
+    dice, build = random.Random(SEED), demo.builds.order_by("pk").first()
     names = [name for name in _all_names(get_resolver()) if name]
     assert len(names) > 150
     asked = ("turn", "fault", "on", "by", "code", "zoom", "revision", "path", "from", "number", "weak", "page", "q", "with", "recipe", "original", "a", "b", "names")  # fmt: skip

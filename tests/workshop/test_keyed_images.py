@@ -7,7 +7,6 @@ import pytest
 from django.urls import resolve, reverse
 
 from workshop.answers import FOR_EVER
-from workshop.demo.services import load_demo
 
 PAGES = (
     "pictures/", "pictures/strips/", "pictures/animations/", "lettering/", "lettering/faces/", "lettering/measuring/", "bring-up/", "bring-up/virtual/",
@@ -20,16 +19,10 @@ IMAGE = re.compile(r'["\'](/[^"\'\s]+\.png(?:\?[^"\'\s]*)?)["\']')
 
 
 @pytest.fixture
-def addresses(db, client):
+def addresses(demo, client):
     """One address of each kind of keyed image that the demo's pages show."""
-    from django.conf import settings
-
-    from workshop.accounts.models import User
-
-    load_demo()
-    person = User.objects.get(username=settings.DEMO_USERNAME)
-    client.force_login(person)
-    pages = ["/panels/", *(f"/builds/{b.pk}/{page}" for b in person.builds.all() for page in PAGES)]
+    client.force_login(demo)
+    pages = ["/panels/", *(f"/builds/{b.pk}/{page}" for b in demo.builds.all() for page in PAGES)]
     seen, found = set(pages), {}
     while pages:
         answer = client.get(pages.pop(), follow=True)

@@ -11,7 +11,6 @@ from django.urls import reverse
 
 from workshop.accounts.models import User
 from workshop.builds.models import Build
-from workshop.demo.services import load_demo
 
 MOST_QUERIES = 20
 LINK = re.compile(r"""(?:href|src|hx-get)="(/[^"#?]*)(\?[^"#]*)?""")
@@ -20,11 +19,9 @@ HEAVY = ("/all-files", ".zip", "book.pdf", "/static/", "account/export")
 
 
 @pytest.fixture
-def demo(db, settings):
-    settings.DEMO_HANDS_OVER = False
-    load_demo(fresh=True)
+def walker(demo):
     client = Client()
-    client.force_login(User.objects.get(username=settings.DEMO_USERNAME))
+    client.force_login(demo)
     return client
 
 
@@ -33,7 +30,7 @@ def shape(address: str) -> str:
     return re.sub(r"\d+", "0", address)
 
 
-def test_every_link_answers_and_few_queries_are_made(demo):
+def test_every_link_answers_and_few_queries_are_made(walker):
     """From the workshop on, each kind of page once; warm, as a maker who walks about sees it."""
     waiting, seen, slow, wrong = ["/"], set(), [], []
     kinds: dict[str, int] = {}
@@ -46,9 +43,9 @@ def test_every_link_answers_and_few_queries_are_made(demo):
         kinds[kind] = kinds.get(kind, 0) + 1
         if kinds[kind] > 1:
             continue
-        demo.get(address)
+        walker.get(address)
         with CaptureQueriesContext(connection) as queries:
-            answer = demo.get(address)
+            answer = walker.get(address)
         if answer.status_code not in (200, 204, 302, 304):
             wrong.append(f"{address}: {answer.status_code}")
         if len(queries) > MOST_QUERIES:

@@ -7,8 +7,8 @@ from django.urls import reverse
 
 from mosaic.desk.arguments import ARGUMENTS
 from workshop.desk.drawings import drawn
-from workshop.desk.glossary import TERMS
 from workshop.desk.views import asked
+from workshop.look.glossary import TERMS
 
 
 @login_not_required

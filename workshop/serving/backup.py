@@ -21,6 +21,7 @@ from django.conf import settings
 from django.db import connection
 
 from mosaic.errors import BadValueError
+from workshop.serving.versions import Step, carry_over, is_foreign, is_older
 
 INCOMING, BEFORE = "{}_incoming", "{}_before"
 LAST_LINE = b"-- Dump completed"
@@ -61,6 +62,13 @@ def _counts(database: str) -> dict[str, int]:
             cursor.execute(f"SELECT COUNT(*) FROM `{database}`.`{table}`")
             found[table] = int(cursor.fetchone()[0])
     return found
+
+
+def _applied(database: str) -> set[Step]:
+    """What was done to the tables of a database."""
+    with connection.cursor() as cursor:
+        cursor.execute(f"SELECT app, name FROM `{database}`.`django_migrations`")
+        return {(app, name) for app, name in cursor.fetchall()}
 
 
 @contextmanager
@@ -166,10 +174,12 @@ def backup(path: Path) -> dict[str, Any]:
 def restore(path: Path) -> dict[str, int]:
     """Everything becomes what a backup says; what was there is kept in a database beside it. Gives rows of each table.
 
+    The tables of an older version are carried over before they take the place of those that are there.
+
     Raises
     ------
     BadValueError
-        The file is none, or not what its card says; nothing is changed.
+        The file is none, not what its card says, or of a version that is not carried over; nothing is changed.
     """
     if not path.is_file():
         raise BadValueError(f"{path} is not there; a file that bin/backup has written is accepted")
@@ -188,6 +198,12 @@ def restore(path: Path) -> dict[str, int]:
             raise BadValueError(f"{path.name} does not have as many rows as its card says")
         if "django_migrations" not in rows:
             raise BadValueError(f"{path.name} is no backup of Fine Mosaic: it has other tables")
+        applied = _applied(incoming)
+        if is_foreign(applied):
+            raise BadValueError(f"{path.name} is of another Fine Mosaic, a newer one or a very early one; restore it there")
+        if is_older(applied):
+            carry_over(incoming)
+            rows = _counts(incoming)
         with connection.cursor() as cursor:
             cursor.execute(f"DROP DATABASE IF EXISTS `{before}`")
             cursor.execute(f"CREATE DATABASE `{before}` CHARACTER SET utf8mb4")

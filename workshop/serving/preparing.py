@@ -5,15 +5,15 @@ import platform
 from pathlib import Path
 
 import numba
-from django.apps import apps
 from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
-from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 
 import mosaic
 from mosaic.warm import warm
 from workshop.demo.services import load_demo
+from workshop.serving.versions import is_foreign
 
 OLDER_DATA = (
     "var/ holds data of an earlier state of Fine Mosaic, whose tables are not carried over. Export what you want to keep"
@@ -27,9 +27,7 @@ class OlderDataError(Exception):
 
 def check_database() -> None:
     """Raises OlderDataError if migrations were applied that this program does not have."""
-    loader = MigrationLoader(connection)
-    ours = {config.label for config in apps.get_app_configs() if config.name.startswith("workshop.")}
-    if any(app in ours and (app, name) not in loader.disk_migrations for app, name in loader.applied_migrations):
+    if is_foreign(MigrationRecorder(connection).applied_migrations()):
         raise OlderDataError(OLDER_DATA)
 
 

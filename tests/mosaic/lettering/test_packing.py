@@ -7,7 +7,7 @@ import subprocess
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
@@ -106,6 +106,7 @@ class TestThereAndBack:
     @pytest.mark.parametrize("bits", [1, 2, 4])
     @pytest.mark.parametrize("way", EVERY_WAY, ids="-".join)
     def test_every_way_reads_back(self, bits, way):
+        @settings(max_examples=30)  # of each of 72 ways
         @given(letterings(bits))
         def holds(lettering):
             assert reads_back(pack(lettering, *way))

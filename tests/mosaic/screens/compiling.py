@@ -1,7 +1,10 @@
 """Code of a screen compiled with gcc and g++, without a warning, and what it draws; the same of its Python."""
 
 import ctypes
+import functools
 import subprocess
+import tempfile
+from pathlib import Path
 
 import numpy as np
 
@@ -14,6 +17,16 @@ from mosaic.screens.sheet import sheet_of
 from tests.mosaic.drawing.test_three_renderers import AREA, SOURCES, WARNINGS, CSurface
 
 MISSING = -(2**31)
+FLAGS = ["-std=c99", "-O1", "-fPIC", *WARNINGS]
+
+
+@functools.cache
+def runtime() -> tuple[tempfile.TemporaryDirectory, list[str]]:
+    """The runtime's object files, compiled once for all screens, and the folder that goes with the process."""
+    folder = tempfile.TemporaryDirectory()
+    sources = [str(SOURCES / f"{name}.c") for name in ("draw", "maps", "show", "update")]
+    subprocess.run(["gcc", *FLAGS, "-c", *sources], cwd=folder.name, check=True)
+    return folder, sorted(map(str, Path(folder.name).glob("*.o")))
 
 
 class Box(ctypes.Structure):
@@ -55,11 +68,9 @@ draw_surface none(void (*a)(void *, int32_t, int32_t, int32_t, int32_t, uint32_t
 int32_t size(int32_t rows) {{ return (int32_t)TIDE_BYTES(rows); }}
 void run(const draw_surface *s, const screen_values *v, const update_box *b) {{ (void)v; (void)b; {within} {call}; }}
 """)
-        runtime = [str(SOURCES / f"{name}.c") for name in ("draw", "maps", "show", "update")]
-        sources = [str(folder / "tide.c"), str(folder / "more.c"), *runtime]
-        words = ["-I", str(SOURCES), "-I", str(folder), "-shared", "-fPIC", *WARNINGS]
-        subprocess.run(["gcc", "-std=c99", "-O1", *words, *sources, "-o", str(folder / "tide.so")], check=True)
-        subprocess.run(["g++", "-x", "c++", *words[:4], *WARNINGS, "-c", sources[0], "-o", str(folder / "tide.o")], check=True)
+        words = ["-I", str(SOURCES), "-I", str(folder), *FLAGS]
+        subprocess.run(["gcc", *words, "-shared", "tide.c", "more.c", *runtime()[1], "-o", "tide.so"], cwd=folder, check=True)
+        subprocess.run(["g++", "-x", "c++", *words[:4], *WARNINGS, "-fsyntax-only", "tide.c"], cwd=folder, check=True)
         self.library = ctypes.CDLL(str(folder / "tide.so"))
         self.library.given.restype = self.library.none.restype = CSurface
         self.library.none.argtypes = [AREA]

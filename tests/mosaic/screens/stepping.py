@@ -28,16 +28,16 @@ def step_from(state: State, seed: int, kit) -> State:
     )
 
 
-def steps_leave_the_glass_whole(before, folder, code: CScreen | None = None) -> None:
-    """Two hundred steps of values by lot: the same windows from all three, and the same glass behind them.
+def steps_leave_the_glass_whole(before, folder, code: CScreen | None = None, steps: int = STEPS) -> None:
+    """Steps of values by lot: the same windows from all three, and the same glass behind them.
 
-    Whole frames of Python, the slowest of the three, are drawn at every fiftieth step.
+    Whole frames of Python, the slowest of the three, are drawn at every twentieth step.
     """
     plan, link = before.plan, link_of(before.plan.device)
     code, module = code or CScreen(before, folder), run_python(python_source(before, "Tide"))
     glass, sent_by_c = sent_values(before), code.frame(before)
     assert np.array_equal(sent_by_c, glass)
-    for seed in range(1, STEPS + 1):
+    for seed in range(1, steps + 1):
         now = drawn_in(plan, step_from(before.kit.settled_state, seed, plan.kit))
         meant, values = sent_values(now), values_for_python(now)
         boxes = [(w.x, w.y, w.width, w.height) for w in changes(before, now, link)]
@@ -48,7 +48,7 @@ def steps_leave_the_glass_whole(before, folder, code: CScreen | None = None) -> 
             glass[inside], sent_by_c[inside] = meant[inside], code.frame(now, (x, y, w, h))[inside]
         assert np.array_equal(glass, meant), seed
         assert np.array_equal(sent_by_c, meant), seed
-        if seed % 50 == 0:
+        if seed % 20 == 0:
             frame = np.full(meant.shape, -1)
 
             def take(x, y, w, h, c, to=frame):

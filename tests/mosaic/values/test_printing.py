@@ -172,9 +172,9 @@ def many_by_c(library, raw, forms) -> list[str]:
     return [bytes(row).split(b"\0")[0].decode() for row in out]
 
 
-def test_a_million_numbers_in_a_million_forms_are_printed_alike(library):
+def test_numbers_by_lot_in_forms_by_lot_are_printed_alike(library):
     dice = np.random.default_rng(20)
-    count = 1_000_000
+    count = 300_000
     raw = np.where(
         dice.integers(2, size=count), dice.integers(-LARGEST, LARGEST, count), dice.integers(-2000, 2000, count)
     ).astype(np.int32)
@@ -193,7 +193,7 @@ def test_a_million_numbers_in_a_million_forms_are_printed_alike(library):
 
 @pytest.mark.parametrize("form", [NumberFormat(), NumberFormat(1), NumberFormat(3, "+"), NumberFormat(1, " ", "0", 8)])
 def test_every_step_of_a_range_is_printed_alike(library, form):
-    raw = np.arange(-100_000, 100_001, dtype=np.int32)
+    raw = np.arange(-40_000, 40_001, dtype=np.int32)
     row = [2, form.decimals, ord(form.plus or "\0"), ord(form.fill or "\0"), form.width]
     shown = many_by_c(library, raw, np.tile(np.array(row, np.int32), (len(raw), 1)))
     assert shown == [number_text(value, 2, form) for value in raw.tolist()]

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import template
 from django.templatetags.static import static
+from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
@@ -14,6 +15,7 @@ from mosaic.imports.pictures import MAX_FILE_BYTES
 from mosaic.links.kinds import KINDS
 from mosaic.quantities import as_hz, as_rate
 from workshop.look.amounts import amount, rounded
+from workshop.look.glossary import BY_WORD
 from workshop.look.tessera import bar_of
 
 register = template.Library()
@@ -35,6 +37,21 @@ def budget_line(budget: Budget) -> dict[str, Any]:
 def mark(severity: str) -> dict[str, str]:
     """A verdict's mark, by shape: "must fix", "worth fixing", else sound."""
     return {"kind": {"must fix": "over", "worth fixing": "tight", "over": "over", "tight": "tight"}.get(severity, "sound")}
+
+
+@register.simple_tag
+def term(word: str, shown: str = "") -> SafeString:
+    """A word of the field, leading to what is meant by it.
+
+    Raises
+    ------
+    KeyError
+        For a word that the glossary does not have.
+    """
+    entry = BY_WORD[word.lower()]
+    return format_html(
+        '<a class="fm-word" href="{}#{}" title="{}">{}</a>', reverse("glossary"), entry.slug, entry.meaning, shown or word
+    )
 
 
 @register.filter

@@ -83,3 +83,5 @@ TERMS: tuple[Term, ...] = (
     Term("Virtual panel", "A model of controller and glass, which takes the same bytes as a real one."),
     Term("Window", "A part of the glass that is sent by itself.", "opaque-or-transparent"),
 )
+
+BY_WORD = {term.word.lower(): term for term in TERMS}
