@@ -24,6 +24,8 @@ from mosaic.errors import BadValueError
 from workshop.serving.versions import Step, carry_over, is_foreign, is_older
 
 INCOMING, BEFORE = "{}_incoming", "{}_before"
+LETTERS = "CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"
+"""As the database itself is made: tables that are added to others must have their collation."""
 LAST_LINE = b"-- Dump completed"
 FORM = 1
 
@@ -76,7 +78,7 @@ def _scratch(name: str) -> Iterator[str]:
     """A database of this name, empty, gone again at the end."""
     with connection.cursor() as cursor:
         cursor.execute(f"DROP DATABASE IF EXISTS `{name}`")
-        cursor.execute(f"CREATE DATABASE `{name}` CHARACTER SET utf8mb4")
+        cursor.execute(f"CREATE DATABASE `{name}` {LETTERS}")
     try:
         yield name
     finally:
@@ -206,7 +208,7 @@ def restore(path: Path) -> dict[str, int]:
             rows = _counts(incoming)
         with connection.cursor() as cursor:
             cursor.execute(f"DROP DATABASE IF EXISTS `{before}`")
-            cursor.execute(f"CREATE DATABASE `{before}` CHARACTER SET utf8mb4")
+            cursor.execute(f"CREATE DATABASE `{before}` {LETTERS}")
             cursor.execute("SELECT table_name FROM information_schema.tables WHERE table_schema = %s", [name])
             out = [f"`{name}`.`{row[0]}` TO `{before}`.`{row[0]}`" for row in cursor.fetchall()]
             inn = [f"`{incoming}`.`{table}` TO `{name}`.`{table}`" for table in rows]
