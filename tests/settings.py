@@ -12,4 +12,5 @@ ALLOWED_HOSTS = ["testserver", "127.0.0.1", "localhost"]
 OFFER_DEMO = True
 DEMO_HANDS_OVER = False  # here the work would be done at once, by each test that lays the demo
 STATIC_ROOT = BASE_DIR / "workshop" / "static"  # noqa: F405
-DATABASES["default"]["TEST"] = {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_bin"}  # noqa: F405; as bin/start makes it
+# As bin/start makes it.
+DATABASES["default"]["TEST"] = {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_bin"}  # noqa: F405
