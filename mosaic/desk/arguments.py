@@ -47,7 +47,7 @@ def _buffers(values: Values) -> Answer:
     best = min(fitting[1:] or fitting, key=lambda one: (one[2], one[1]))
     return Answer(
         f"Of what fits, {best[0]} is quickest without flicker: {time_words(best[2])} a frame."
-        if best[1] else "Nothing fits but drawing directly: text flickers as it is drawn over its ground.",
+        if best[1] else "Nothing fits but drawing directly: text flickers as it is drawn over its background.",
         tuple(Figure(name, f"{bytes_words(size)}, {time_words(seconds)} a frame") for name, size, seconds in choices),
         "pages: all is drawn once for each, only what falls into it is kept; two buffers: the next frame is drawn while one is"
         " sent, by DMA",
@@ -248,19 +248,19 @@ def _ground(values: Values) -> Answer:
     opaque = setup + ceil(box * bits / 8)
     clear = setup + ceil(box * bits / 8) + runs * setup + ceil(pixels * bits / 8)
     return Answer(
-        f"Opaque {bytes_words(opaque)} in one window; transparent {bytes_words(clear)}, and for a moment the ground alone.",
+        f"Opaque {bytes_words(opaque)} in one window; transparent {bytes_words(clear)}, and for a moment the background alone.",
         (
             Figure("pixels of the box", f"{box:,}"), Figure("of which ink", f"{pixels:,}"),
             Figure("runs of ink", f"about {runs:,}", "typical"),
         ),
-        "opaque: every pixel of the box once. Transparent, drawn directly: the ground anew, then each run of ink in a window of"
-        " its own. In a buffer both cost the same on the wire",
+        "opaque: every pixel of the box once. Transparent, drawn directly: the background again, then each run of ink in a window"
+        " of its own. In a buffer both cost the same on the wire",
         Bars((("opaque", float(opaque), bytes_words(opaque)), ("transparent", float(clear), bytes_words(clear)))),
     )  # fmt: skip
 
 
 GROUND = Calculator(
-    "opaque-or-transparent", "Opaque or transparent text", "Does text bring its ground along?",
+    "opaque-or-transparent", "Opaque or transparent text", "Does text bring its background along?",
     (
         Field("width", "Width of the text", "96", "px", "whole", 1, 4096),
         Field("height", "its height", "24", "px", "whole", 1, 4096),

@@ -106,7 +106,7 @@ def _windows(values: Values) -> Answer:
         (
             Figure("bytes of a window, with its commands", f"{window:,} B"), Figure("bytes of the frame", f"{frame:,} B"),
             Figure("a window of nothing would cost", time_words(setup * one)),
-            Figure("so many windows are as dear as the frame", f"{even:,}"),
+            Figure("windows that cost as much as the frame", f"{even:,}"),
         ),
         "time = windows × (bytes of commands + rows × ⌈width × bits / 8⌉) × time of a byte",
         Bars((("windows", parts, time_words(parts)), ("whole frame", whole_s, time_words(whole_s)))),

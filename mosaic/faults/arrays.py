@@ -164,7 +164,7 @@ POLARITY = fault(
     "polarity", "Light and dark exchanged in the array", "array",
     "The picture is its own negative.",
     _form(_all_opposite), why="1 is lit for some, ink for others.",
-    make_sure="Send the test card Frame: its ground must be what the card shows.", mend=MEND, applies=_opposites_are_colors,
+    make_sure="Send the test card Frame: its background must be what the card shows.", mend=MEND, applies=_opposites_are_colors,
 )  # fmt: skip
 PLANES_SWAPPED = fault(
     "planes-swapped", "Planes exchanged", "array",
@@ -174,7 +174,7 @@ PLANES_SWAPPED = fault(
 )  # fmt: skip
 PLANE_INVERTED = fault(
     "plane-inverted", "Second plane inverted", "array",
-    "The second colour floods the ground, and is missing where it belongs.",
+    "The second colour floods the background, and is missing where it belongs.",
     _form(_last_opposite), why="Each plane has a polarity of its own; in the second one 0 may be the colour.",
     make_sure="Send the test card Colours: names and colours must agree.", mend=MEND, applies=_two_planes,
 )  # fmt: skip

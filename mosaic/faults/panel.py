@@ -176,7 +176,7 @@ FAULTS: tuple[Fault, ...] = (
     fault(
         "inversion", "Glass inverts", "panel", "The picture is its own negative, and black is white.", _invert,
         why="Some glass shows the opposite of what is sent until the controller's inversion is switched.",
-        make_sure="Send the test card Ramps or Frame: its ground must be what the card shows.",
+        make_sure="Send the test card Ramps or Frame: its background must be what the card shows.",
         mend="Switch the inversion in the set-up.", applies=_can_invert,
     ),
     fault(

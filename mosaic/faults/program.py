@@ -74,8 +74,8 @@ FAULTS: tuple[Fault, ...] = (
     fault(
         "opaque-cells", "Opaque cells crop their neighbours", "program",
         "Letters and signs lose a strip at one side, at equal distances.",
-        _sent(cell_px=CELL_PX), why="Each glyph is drawn with its ground, and reaches over the one before it.",
+        _sent(cell_px=CELL_PX), why="Each glyph is drawn with its background, and reaches over the one before it.",
         make_sure="Draw two letters far apart: alone, each is whole.",
-        mend="Draw glyphs without their ground, or make cells that do not overlap.",
+        mend="Draw glyphs without their background, or make cells that do not overlap.",
     ),
 )  # fmt: skip

@@ -77,7 +77,7 @@ TEARING = Cause(
     "Begin each frame just behind the panel's scan, or draw into a buffer and send it at once.", "virtual",
 )  # fmt: skip
 REDRAWN = Cause(
-    "Cleared and drawn anew for each change", "Look for a clear before every drawing.",
+    "Cleared and redrawn for each change", "Look for a clear before every drawing.",
     "Draw into a buffer, or only what has changed.", "virtual",
 )  # fmt: skip
 NO_CLEANING = Cause(

@@ -196,7 +196,7 @@ def ink_and_ground_alike(subject: LetteringSubject) -> list[Finding]:
     ink, ground = usual_colors(passport)
     return [
         Finding(
-            "lettering.low-contrast", "worth fixing", "Colours", f"Ink and ground have a contrast of {contrast:.1f}:1",
+            "lettering.low-contrast", "worth fixing", "Colours", f"Ink and background have a contrast of {contrast:.1f}:1",
             f"{LARGE_CONTRAST:.0f}:1 is needed for large text, 4.5:1 for small, by the panel's own colours.",
             Fix("Take the panel's strongest pair", "lettering", {"ink": ink, "ground": ground}),
         )

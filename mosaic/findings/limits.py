@@ -92,7 +92,7 @@ def updates_follow_too_closely(subject: DeviceSubject) -> list[Finding]:
         what = f"An update takes {takes:,.1f} s, and one is asked for every {asked:g} s"
         why = "The panel is still busy when the next one comes: it is lost, or the program stands still (typical)."
         return [Finding("energy.updates-overlap", "must fix", "Energy per day", what, why, fix)]
-    what = f"An update is asked for every {asked:g} s; this panel wants {pause:g} s between two"
+    what = f"An update is asked for every {asked:g} s; this panel needs {pause:g} s between two"
     why = "Driven more often its colours shift, and ghosts stay for good (typical)."
     return [Finding("energy.updates-too-often", "must fix", "Energy per day", what, why, fix)]
 

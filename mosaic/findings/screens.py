@@ -379,7 +379,8 @@ def thin_light_lines(subject: ScreenSubject) -> list[Finding]:
             continue
         found.append(
             _found(
-                subject, "thin-line", "worth fixing", element, f"{subject.called(element)} is 1 px thick on dithered ground",
+                subject, "thin-line", "worth fixing", element,
+                f"{subject.called(element)} is 1 px thick on a dithered background",
                 "Among single pixels of another colour such a line is lost.",
                 _fix("Make it 3 px thick", "set", ids=element.id, thickness=3),
             )
@@ -411,7 +412,7 @@ def opaque_over_neighbours(subject: ScreenSubject) -> list[Finding]:
                 found.append(
                     _found(
                 subject, "opaque", "worth fixing", one.element,
-                        f"{subject.called(one.element)} is drawn with its ground over {subject.called(below[-1])}:"
+                        f"{subject.called(one.element)} is drawn with its background over {subject.called(below[-1])}:"
                         f" {under:,} pixels are covered",
                         "Its empty margin wipes out what stands there.",
                         _fix("Draw its ink only", "set", ids=one.element.id, opaque=False),

@@ -269,7 +269,7 @@ def words_move(subject: ScreenSubject) -> list[Finding]:
         found.append(
             _found(
                 "words-move", "worth fixing", kit.called(element), f"fixed words of {kit.called(element)} move with its value",
-                "What does not change should stand still; and all of it is sent anew.", fix,
+                "What does not change should stand still; and all of it is sent again.", fix,
             )
         )  # fmt: skip
     return found
@@ -343,7 +343,7 @@ def bright_for_ever(subject: ScreenSubject) -> list[Finding]:
     if element is not None and 2 * most >= always.sum():
         fix = _element_fix(f"Draw {rendered.kit.called(element)} as an outline", "set", element.id, filled=False)
     elif rendered.screen.ground.by == "color":
-        fix = _element_fix("Exchange ink and ground", "exchange", "")
+        fix = _element_fix("Exchange ink and background", "exchange", "")
     return [
         _found(
             "bright-for-ever", "worth fixing", "The whole screen", f"{share:.0%} of the glass are bright in every state",

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 Role = Literal["generated", "runtime", "yours", "data", "preview"]
-"""Generated files are written anew each time; the runtime is the same for every build; yours is written once and never again;
+"""Generated files are written again each time; the runtime is the same for every build; yours is written once and never again;
 data goes to a partition or a card; previews are for people."""
 Text = Annotated[str, Meta(max_length=400)]
 Sum = Annotated[str, Meta(pattern="^[0-9a-f]{64}$")]

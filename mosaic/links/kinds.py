@@ -76,7 +76,7 @@ KINDS: Registry[LinkKindEntry] = Registry(
         LinkKindEntry("parallel16", "sixteen data lines, a pixel a cycle", "write cycles", "max_parallel_hz", _parallel16),
         LinkKindEntry(
             "rgb",
-            "scanned for ever out of the board's memory",
+            "scanned continuously out of the board's memory",
             "pixel clock",
             "max_rgb_hz",
             RgbLink,

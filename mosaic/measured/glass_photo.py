@@ -152,7 +152,7 @@ def _moved(field: npt.NDArray[np.int64], right: int, down: int) -> npt.NDArray[n
 
 
 def _agreement(seen: npt.NDArray[np.int64], meant: npt.NDArray[np.int64]) -> float:
-    """How many of the pixels that are none of the ground are as meant, and of those that are seen so."""
+    """How many of the pixels that are none of the background are as meant, and of those that are seen so."""
     ground = np.bincount(meant[meant >= 0].ravel()).argmax()
     marked = ((meant != ground) & (meant >= 0)) | (seen != ground)
     return float((seen == meant)[marked].mean()) if marked.any() else 1.0

@@ -100,7 +100,7 @@ class Legibility:
 def own_contrast(passport: Passport) -> float:
     """Ratio of the panel's lightest to its darkest luminance, by its measured colours where it has a palette.
 
-    For reflective glass by the WCAG formula, which allows for light that the surface throws back.
+    For reflective glass by the WCAG formula, which allows for light that the surface reflects.
     """
     if passport.palette is None:
         return DIRECT_CONTRAST[passport.technology]
@@ -114,7 +114,7 @@ def legibility_of(passport: Passport, lux: float) -> Legibility:
     """Contrast and luminance at a place with this light.
 
     Reflective glass keeps its contrast and lives on the light it gets; glass that shines loses
-    contrast to what its surface throws back; transparent glass is read against what is behind.
+    contrast to what its surface reflects; transparent glass is read against what is behind.
     """
     if lux < 0:
         raise BadValueError(f"a light of {lux} lux is below 0")
@@ -127,7 +127,7 @@ def legibility_of(passport: Passport, lux: float) -> Legibility:
         behind = reflected_cd_m2(BEHIND_REFLECTANCE * PASSED_SHARE, lux)
         contrast = emissive_contrast(white + behind, black + behind, optics.reflectance, lux)
         return _judged(contrast, white + behind, "read against a grey card behind it")
-    return _judged(emissive_contrast(white, black, optics.reflectance, lux), white, "shines against what its glass throws back")
+    return _judged(emissive_contrast(white, black, optics.reflectance, lux), white, "shines against what its glass reflects")
 
 
 def _judged(contrast: float, white_cd_m2: float, why: str) -> Legibility:

@@ -68,7 +68,7 @@ class Power:
 
 @dataclass(frozen=True)
 class Scan:
-    """How a panel without memory of its own is fed for ever: totals with porches, and its rate."""
+    """How a panel without memory of its own is fed continuously: totals with porches, and its rate."""
 
     total_width: Annotated[int, Meta(ge=1, le=8192)]
     total_height: Annotated[int, Meta(ge=1, le=8192)]

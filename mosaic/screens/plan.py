@@ -30,7 +30,7 @@ from mosaic.screens.words import Words
 from mosaic.values.notation import fields_in
 
 GROUND = "ground"
-"""Whose the calls of the ground are."""
+"""Whose the calls of the background are."""
 UNKNOWN = -1
 """Of a pixel whose colour follows values."""
 Place = tuple[str, str]

@@ -159,5 +159,5 @@ def card_checks(plan: SlotPlan, things: Sequence[Thing]) -> list[tuple[str, str,
         ("Place", "all files in the folder that the manual names, often the root or one folder with a fixed name", True),
         ("Power", "panel off, card in, panel on; wait until it says that it is done", True),
         ("Verify", "show each slot once and compare it with the preview", True),
-        ("Remove", "panel off, card out, panel on: with the card in it may load everything anew at each start", True),
+        ("Remove", "panel off, card out, panel on: with the card in it may load everything again at each start", True),
     ]  # fmt: skip

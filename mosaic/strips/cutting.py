@@ -65,7 +65,7 @@ class StripPlan:
 
 
 def ground_of(recipe: Recipe, passport: Passport) -> int | tuple[int, int, int]:
-    """The value of the ground on this panel: the palette colour nearest to it, or its RGB."""
+    """The value of the background on this panel: the palette colour nearest to it, or its RGB."""
     rgb = np.array(parse_hex(recipe.ground), np.uint8)
     palette: Palette | None = passport.palette
     if palette is None:
@@ -127,7 +127,7 @@ def boxes_of(plan: StripPlan, inked: npt.NDArray[np.bool_]) -> list[Box]:
             for x, end_x in _runs(np.asarray(inked[y:end_y].any(axis=0)))
         ]
         if not boxes:
-            raise BadValueError("nothing on this sheet differs from its ground; choose another ground, or cut by a grid")
+            raise BadValueError("nothing on this sheet differs from its background; choose another background, or cut by a grid")
     else:
         boxes = _regular(plan, width, height)
     boxes = boxes[: plan.count or len(boxes)]

@@ -122,14 +122,14 @@ def test_another_cell_lasts_longer_and_the_curve_follows(workshop, complaints):
     drawn = page.locator(".fm-runtime .is-curve").get_attribute("d")
     assert faults_at_both_widths(page) == []
     page.get_by_label("From", exact=True).select_option("round-18")
-    page.get_by_role("button", name="Reckon with it").click()
+    page.get_by_role("button", name="Calculate with it").click()
     expect(lasts).not_to_have_text(before)
     assert page.locator(".fm-runtime .is-curve").get_attribute("d") != drawn
     expect(page.get_by_role("region", name="Other cells").locator("tr.is-here")).to_contain_text("18 mm across")
     page.get_by_text("Losses, cold and age").click()
     page.get_by_label("efficiency at load 1, in %").fill("120")
     page.get_by_label("regulator", exact=True).select_option("switching")
-    page.get_by_role("button", name="Reckon with it").click()
+    page.get_by_role("button", name="Calculate with it").click()
     expect(page.get_by_role("alert")).to_contain_text("120%")
     expect(page.get_by_label("efficiency at load 1, in %")).to_have_value("120")
     assert [done for done in complaints if "422" not in done] == []

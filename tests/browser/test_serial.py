@@ -63,7 +63,7 @@ def test_values_are_placed_and_their_frames_read(workshop, complaints):
         page.get_by_role("navigation", name="Serial line").get_by_role("link", name=name, exact=True).click()
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         assert faults_at_both_widths(page) == []
-    page.get_by_role("button", name="Place everything anew, the largest first").click()
+    page.get_by_role("button", name="Place everything again, the largest first").click()
     expect(page.locator(".fm-shelf-slots li")).to_have_count(4)
     assert [done for done in complaints if "422" not in done] == []
 

@@ -166,7 +166,7 @@ class TestColours:
         return client.post(reverse("bringup-points", args=[build.pk]), {"points": text, "reflectance": reflectance}, follow=True)
 
     def test_from_a_photo_to_the_palette_and_every_picture(self, signed_in, board, picture):
-        assert "Nothing was measured yet" in text_of(self.bring(signed_in, board))
+        assert "Nothing has been measured yet" in text_of(self.bring(signed_in, board))
         page = self.points(signed_in, board)
         assert [row["name"] for row in page.context["rows"]] == ["black", "white", "red", "yellow"]
         board.refresh_from_db()

@@ -63,7 +63,7 @@ def test_moving_an_element_by_a_pixel_changes_nothing_but_where(build, signed_in
 
 def test_a_buffer_and_a_clock_are_taken(build, signed_in):
     page = said(signed_in.get(reverse("buffers", args=[build.pk])))
-    assert "Reckoned for Racks" in page
+    assert "Worked out for Racks" in page
     answer = signed_in.post(reverse("take-plan", args=[build.pk]), {"buffer_bands": "4", "back": "buffers"})
     assert answer.url == reverse("buffers", args=[build.pk])
     assert Build.objects.get(pk=build.pk).buffer_bands == 4

@@ -174,7 +174,7 @@ def answers(found, run=2.0):
 
 def test_a_benchmark_is_pasted_counts_and_is_left_aside(build, signed_in):
     address = reverse("benchmark", args=[build.pk])
-    assert "Nothing was measured yet" in said(signed_in.get(address))
+    assert "Nothing has been measured yet" in said(signed_in.get(address))
     for name in ("measure.h", "measure.c", "measure.py"):
         assert signed_in.get(reverse("benchmark-source", args=[build.pk, name])).status_code == 200
     assert signed_in.get(reverse("benchmark-source", args=[build.pk, "other.c"])).status_code == 404

@@ -1,4 +1,4 @@
-"""The page of the frame feed: open or closed, its token, what is served, what came in, and a device made up."""
+"""The page of the frame feed: open or closed, its token, what is served, what came in, and a made-up device."""
 
 import time
 from typing import Any
@@ -49,7 +49,7 @@ def _page(request: HttpRequest, feed: FrameFeed, **more: Any) -> HttpResponse:
 
 
 def _device(feed: FrameFeed, had: str) -> dict[str, Any]:
-    """A device made up: it asks as the real one would, and its glass is the virtual panel's."""
+    """A made-up device: it asks as the real one would, and its glass is the virtual panel's."""
     try:
         found = frame_of(feed)
     except MosaicError as error:
@@ -75,7 +75,7 @@ def frames(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def device(request: HttpRequest, build_id: int) -> HttpResponse:
-    """The device made up asks once more."""
+    """The made-up device asks once more."""
     feed = feed_of(own_build(request, build_id))
     context = {"build": feed.build, "feed": feed, **_device(feed, request.GET.get("had", "")[:40])}
     return render(request, "handover/partials/device.html", context)

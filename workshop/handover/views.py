@@ -28,7 +28,7 @@ from workshop.stations.frame import frame_context
 from workshop.stations.overview import overview_of
 
 ROLES = {
-    "generated": "written anew each time", "runtime": "the same for every build", "yours": "yours: written once, never again",
+    "generated": "written again each time", "runtime": "the same for every build", "yours": "yours: written once, never again",
     "data": "for the partition or card", "preview": "pictures of what the glass shows",
 }  # fmt: skip
 STEPS = 60

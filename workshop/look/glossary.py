@@ -46,6 +46,7 @@ TERMS: tuple[Term, ...] = (
     Term("Hand-over", "Everything of a build as files, with a program that draws it."),
     Term("Hysteresis", "A band is left at another value than it is entered, so that a reading near its limit does not flicker."),
     Term("I2C", "A bus of two wires, with addresses; 9 clocks a byte."),
+    Term("Ink, ground", "The two usual colours of a panel: letters are drawn in ink, and what lies beneath them is ground."),
     Term("Kerning", "Moving pairs of letters together or apart."),
     Term("Level shifter", "A part between two parts with different supply voltages."),
     Term("Offset", "Where the glass begins in the memory of its controller."),

@@ -50,7 +50,7 @@ class RecipeForm(forms.Form):
     flip = flag("mirrored")
     fit = select("fit", FITS)
     anchor = select("kept part", ANCHORS)
-    ground = color("ground")
+    ground = color("background")
     scaling = select("scaling", SCALINGS)
     exposure = slide("exposure", -2, 2, 0.05)
     contrast = slide("contrast", 0.5, 2, 0.05)

@@ -35,7 +35,7 @@ from workshop.stations.overview import overview_of
 
 CUTS = [("grid", "a grid"), ("gaps", "the gaps between"), ("size", "a given size")]
 RECIPE_FIELDS = ("method", "threshold", "strength", "ground", "invert")
-DRAWN = [("opaque", "opaque, ground and all"), ("see-through", "see-through, ink only")]
+DRAWN = [("opaque", "opaque, background and all"), ("see-through", "see-through, ink only")]
 SHOWN_OVERLAPS = 6
 ON_A_LINE = 24
 """Cells that stand on the line until others are named."""

@@ -28,7 +28,7 @@ OVERFLOW = [
 ALIGN = [("start", "left"), ("middle", "centred"), ("end", "right")]
 YES_NO = {
     "filled": [("1", "filled"), ("", "outline only")],
-    "opaque": [("1", "with its ground"), ("", "its ink only")],
+    "opaque": [("1", "with its background"), ("", "its ink only")],
     "rising": [("", "falling to the right"), ("1", "rising to the right")],
     "labels": [("", "without numbers"), ("1", "with numbers")],
 }
@@ -272,9 +272,9 @@ class GroundForm(forms.Form):
     """What lies under everything."""
 
     ground_by = select(
-        "ground by", [("color", "one colour"), ("pattern", "a pattern"), ("picture", "a picture"), ("gradient", "a gradient")]
+        "background by", [("color", "one colour"), ("pattern", "a pattern"), ("picture", "a picture"), ("gradient", "a gradient")]
     )
-    ground_tile = text("tile of the ground", 80, size=10)
+    ground_tile = text("tile of the background", 80, size=10)
     ground_upright = forms.ChoiceField(
         label="way of the gradient",
         required=False,
@@ -290,13 +290,13 @@ class GroundForm(forms.Form):
 
     def __init__(self, data: Any, *, ground: Ground, choices: "Choices") -> None:
         super().__init__(data)
-        for name, label in (("color", "colour of the ground"), ("second", "second colour of the ground")):
+        for name, label in (("color", "colour of the background"), ("second", "second colour of the background")):
             widget = forms.Select(attrs=blank(label))
             swatch = forms.TextInput(attrs={"type": "color", "class": "fm-swatch", "aria-label": f"own {label}"})
             self.fields[f"ground_{name}"] = forms.ChoiceField(label=label, choices=choices.colors, widget=widget)
             self.fields[f"ground_{name}_own"] = forms.CharField(label=f"own {label}", required=False, max_length=7, widget=swatch)
         pictures = [(ref, name) for ref, name in choices.pictures]
-        widget = forms.Select(attrs=blank("picture of the ground"))
+        widget = forms.Select(attrs=blank("picture of the background"))
         self.fields["ground_source"] = forms.ChoiceField(label="picture", required=False, choices=pictures, widget=widget)
         if data is None:
             self.initial = {

@@ -19,7 +19,7 @@ ORIGINS = [
     ("source", "a source that is read"), ("rules", "the rules of behaviour, which set it"), ("blink", "its own blinking"),
 ]  # fmt: skip
 STAND_INS = [
-    ("constant", "stands still"), ("ramp", "climbs and begins anew"), ("sine", "swings"), ("walk", "walks at random"),
+    ("constant", "stands still"), ("ramp", "climbs and begins again"), ("sine", "swings"), ("walk", "walks at random"),
     ("clock", "goes on with the clock"), ("list", "takes these in turn"), ("replay", "is replayed from a file"),
     ("by hand", "is set by hand"), ("live", "is sent in by a program"),
 ]  # fmt: skip

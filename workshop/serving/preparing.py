@@ -17,7 +17,7 @@ from workshop.serving.versions import is_foreign
 
 OLDER_DATA = (
     "var/ holds data of an earlier state of Fine Mosaic, whose tables are not carried over. Export what you want to keep"
-    " with that state, then move var/ away (mv var var-before) and start again: everything is laid out anew."
+    " with that state, then move var/ away (mv var var-before) and start again: everything is laid out from scratch."
 )
 
 

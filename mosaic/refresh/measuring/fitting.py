@@ -72,7 +72,7 @@ def read_answers(text: str, listing: Listing) -> tuple[dict[str, float], tuple[s
     if head[2] != listing.key:
         raise BadValueError(
             f"these are times of another build, or of this one before it was changed (list {head[2][:12]}, now {listing.key});"
-            " take the program anew and let it run again"
+            " download the program again and let it run once more"
         )
     rows = {row.name: row for row in listing.rows}
     found: dict[str, float] = {}
