@@ -179,7 +179,7 @@ def test_a_picture_drawn_with_its_ground_over_a_neighbour():
     kit = Kit(BOARD.passport, kit.letterings, {"strip-1": cells}, {}, kit.names, kit.design)
     over = Screen((at("rectangle", 14, 4, width=px(30)), at("cell", 6, 4, "e2", source="strip-1")))
     found = rules.opaque_over_neighbours(subject(over, BOARD, kit))
-    assert "drawn with its ground over the rectangle e1: 36 pixels are covered" in found[0].what
+    assert "drawn with its background over the rectangle e1: 36 pixels are covered" in found[0].what
     assert not rules.opaque_over_neighbours(subject(fixed(found[0], over, BOARD, kit), BOARD, kit))
     beside = Screen((at("rectangle", 18, 4, width=px(30)), at("cell", 6, 4, "e2", source="strip-1")))
     assert not rules.opaque_over_neighbours(subject(beside, BOARD, kit))
