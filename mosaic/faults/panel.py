@@ -19,7 +19,7 @@ INVERSION: dict[str, tuple[str, str]] = {
     "byte-window-oled": ("A6", "A7"), "window-tft": ("20", "21"), "quad-window": ("02 00 20 00", "02 00 21 00"),
 }  # fmt: skip
 """Commands that show the RAM as it is, and inverted, by controller family."""
-TURN_MEND = "Let the build lie so; pictures are turned anew."
+TURN_MEND = "Let the build lie so; pictures are turned again."
 LETTER = "Send the test card Letter: the F must stand upright before you."
 
 

@@ -46,7 +46,7 @@ def _found(ident: str, what: str, why: str, fix: Fix | None = None, *, must: boo
 
 
 def _anew(then: str) -> Fix:
-    return Fix("Place all values anew", "serial", {"anew": True}, then)
+    return Fix("Place all values again", "serial", {"anew": True}, then)
 
 
 def places_overlap(subject: SerialSubject) -> list[Finding]:
@@ -211,11 +211,11 @@ def slots_wrong(subject: SerialSubject) -> list[Finding]:
     found: list[Finding] = []
     for one in shelves(plan, subject.things, slots, subject.device.size):
         if one.problem:
-            fix = Fix("Place everything anew", "serial", {"slots": True}, "the largest first")
+            fix = Fix("Place everything again", "serial", {"slots": True}, "the largest first")
             found += _found("slot", f"Slot {one.number}: {one.problem}", "The panel shows something else there.", fix, must=False)
     if gone(plan, subject.things):
         what = f"{len(gone(plan, subject.things))} slots hold something that is not in this build any more"
-        fix = Fix("Place everything anew", "serial", {"slots": True}, "the largest first")
+        fix = Fix("Place everything again", "serial", {"slots": True}, "the largest first")
         found += _found("slot-gone", what, "A picture called by number is another one.", fix, must=False)
     return found[:4]
 

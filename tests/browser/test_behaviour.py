@@ -88,7 +88,7 @@ def test_the_device_is_played_by_touch_and_by_keys(workshop, complaints):
     expect(told).to_contain_text("tells the program 2 boat shown")
     expect(page.locator("#on-screen")).to_have_text("Boat")
 
-    page.get_by_role("button", name="Begin anew").click()
+    page.get_by_role("button", name="Start again").click()
     expect(page.locator("#on-screen")).to_have_text("Racks")
     expect(told).not_to_contain_text("boat shown")
     glass.focus()

@@ -218,7 +218,7 @@ def test_texts_are_measured_at_their_widest(workshop, complaints):
     page.get_by_role("link", name="Measuring").click()
     page.get_by_label("What this build’s screens show").fill("Boats out: {0..24}\nThe whole fleet, oars and all, is on the water")
     page.get_by_role("button", name="Save and measure").click()
-    expect(page.get_by_role("status").first).to_contain_text("measured anew")
+    expect(page.get_by_role("status").first).to_contain_text("measured again")
     rows = page.locator(".fm-measured-list > li")
     expect(rows.nth(0)).to_contain_text("widest as Boats out: 2")
     expect(rows.nth(1)).to_contain_text("px too wide")

@@ -42,7 +42,7 @@ def test_values_are_placed_and_their_frames_read(workshop, complaints):
     page.get_by_label("address of wind", exact=True).fill("1002")
     page.get_by_role("button", name="Save map").click()
     expect(page.get_by_role("heading", name="tide and wind overlap at 1002h")).to_be_visible()
-    page.get_by_role("button", name="Place all values anew").click()
+    page.get_by_role("button", name="Place all values again").click()
     expect(page.get_by_label("address of wind", exact=True)).to_have_value("1003")
     page.get_by_label("address of wind", exact=True).fill("here")
     page.get_by_role("button", name="Save map").click()

@@ -96,7 +96,7 @@ def keep_texts(request: HttpRequest, build_id: int) -> HttpResponse:
     except (BadValueError, ConflictError) as error:
         context = {**_context(request, build, written), "problem": message_of(error)}
         return render(request, "lettering/measuring.html", context, status=409 if isinstance(error, ConflictError) else 422)
-    messages.success(request, "Saved. Every lettering was measured anew.")
+    messages.success(request, "Saved. Every lettering has been measured again.")
     return redirect("measuring", build.pk)
 
 

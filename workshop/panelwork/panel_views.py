@@ -138,7 +138,7 @@ def take_over(request: HttpRequest, build_id: int) -> HttpResponse:
     """Take what the panel or the board has become over into the build."""
     build = own_build(request, build_id)
     services.take_over(build=build, part=request.POST.get("part", ""), revision=revision_of(request))
-    messages.success(request, "Applied. Every figure was computed anew.")
+    messages.success(request, "Applied. Every figure has been computed again.")
     return redirect("build-panel", build.pk)
 
 

@@ -100,7 +100,7 @@ def wiring(request: HttpRequest, build_id: int) -> HttpResponse:
     except MosaicError as error:
         form.refuse(error)
         return _page(request, build, form, wires=wires, status=409 if isinstance(error, ConflictError) else 422)
-    messages.success(request, "The plan was saved and checked anew.")
+    messages.success(request, "The plan has been saved and checked again.")
     return redirect("wiring", build.pk)
 
 

@@ -101,7 +101,7 @@ def _given(request: HttpRequest) -> _Given:
             f"{len(given.inputs):,} touches and turns are more than the {MOST_INPUTS:,} that are played; begin anew"
         )
     if not 0 <= given.until <= LONGEST_MS:
-        raise BadValueError("seven days are played at most; begin anew")
+        raise BadValueError("seven days are played at most; start again")
     return given
 
 
