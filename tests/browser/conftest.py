@@ -149,15 +149,16 @@ def accessibility_faults(page, rules: list[str] | None = None) -> str:
     return "\n".join(f"{v['id']}: {json.dumps([n['html'][:160] for n in v['nodes'][:3]])}" for v in found)
 
 
-def faults_at_both_widths(page) -> list[str]:
-    """What is wrong with a page at 1280 px, and what a phone's width adds to it."""
+def faults_at_all_widths(page) -> list[str]:
+    """What is wrong with a page at 1280 px, and what a phone's width and a large screen's add to it."""
     # Parts that are fetched after the page are waited for; nothing else keeps the network busy.
     page.wait_for_function("() => !document.querySelector('[hx-trigger=load], .htmx-request')")
     faults = [accessibility_faults(page)]
-    for width, height in ((1280, 800), (390, 800)):
+    for width, height in ((1280, 800), (390, 800), (1920, 1080)):
         page.set_viewport_size({"width": width, "height": height})
         wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
         faults += [f"{wide} px too wide at {width} px"] if wide > 0 else []
-    faults.append(accessibility_faults(page, LAYOUT_RULES))
+        if width != 1280:
+            faults.append(accessibility_faults(page, LAYOUT_RULES))
     page.set_viewport_size({"width": 1280, "height": 800})
     return [fault for fault in faults if fault]

@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import accessibility_faults as axe
-from tests.browser.conftest import faults_at_both_widths, until
+from tests.browser.conftest import faults_at_all_widths, until
 from tests.browser.test_screens import station
 from workshop.builds.models import Build
 from workshop.documents import shelf
@@ -69,7 +69,7 @@ def test_an_area_is_drawn_led_to_another_screen_and_touched(workshop, complaints
     page.wait_for_load_state("networkidle")
     page.get_by_role("button", name="Undo").click()
     until(page, lambda: now(build).areas[-1].x == area.x)
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []
 
 
@@ -110,7 +110,7 @@ def test_the_device_is_played_by_touch_and_by_keys(workshop, complaints):
     expect(page.locator("main")).to_contain_text("Played now, the device does the same.")
     assert axe(page) == ""
     tab(page, "Device")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []
 
 
@@ -147,7 +147,7 @@ def test_no_way_back_is_found_and_mended(workshop, complaints):
     assert (now(build).rules[-1].trigger.when, now(build).rules[-1].trigger.ms) == ("quiet", 30_000)
     tab(page, "Map")
     expect(page.get_by_role("link", name="Water: what happens there")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("link", name="Water: what happens there").click()
     expect(page.get_by_role("heading", name="Water: where it is touched")).to_be_visible()
     assert complaints == []
@@ -182,8 +182,8 @@ def test_a_limit_is_moved_by_keys_and_dragged_shut(workshop, complaints):
     expect(page.get_by_label("word of band 2")).to_have_value("storm")
     page.get_by_role("button", name="Undo").click()
     until(page, lambda: len(limits()) == 3)
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     tab(page, "In & out")
     expect(page.get_by_role("table", name="Truth table of sounder, computed")).to_contain_text("wind enters storm")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []

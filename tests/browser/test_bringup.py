@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_all_widths
 from tests.reading import single
 from workshop.bringup.documents import StageNotesDocument
 from workshop.builds.models import Build
@@ -197,6 +197,6 @@ def test_every_page_of_the_station_is_accessible_and_fits(workshop, live_server,
     ):  # fmt: skip
         for leaf in leaves:
             open_tab(page, live_server, name, leaf)
-            faults += [f"{name} {leaf}: {fault}" for fault in faults_at_both_widths(page)]
+            faults += [f"{name} {leaf}: {fault}" for fault in faults_at_all_widths(page)]
     assert not faults, "\n".join(faults)
     assert complaints == []

@@ -8,7 +8,7 @@ import zipfile
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_all_widths
 from workshop.bringup.feed_server import FeedServer
 from workshop.builds.models import Build
 
@@ -35,12 +35,12 @@ def test_handed_over_compiled_and_live(workshop, server, complaints, tmp_path):
     page = workshop
     page.goto(address(page, "Sign-out panel"))
     expect(page.get_by_role("heading", name="Hand everything over")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Hand over", exact=True).click()
     expect(page.get_by_role("heading", name="Hand-over 1")).to_be_visible()
     expect(page.locator(".fm-proofs")).to_contain_text("The C was compiled without a warning.")
     expect(page.locator(".fm-proofs")).to_contain_text("44 states were drawn; all equal to their previews.")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     with page.expect_download() as taken:
         page.get_by_role("link", name="Download sign_out_panel-1.zip").click()
     with zipfile.ZipFile(taken.value.path()) as archive:
@@ -48,7 +48,7 @@ def test_handed_over_compiled_and_live(workshop, server, complaints, tmp_path):
     for name in ("Sizes", "Frame feed", "Live"):
         page.get_by_role("navigation", name="Pages of this station").get_by_role("link", name=name).click()
         expect(page.get_by_role("heading", level=1)).to_be_visible()
-        assert faults_at_both_widths(page) == []
+        assert faults_at_all_widths(page) == []
     command = page.locator("pre.fm-code").inner_text().partition("&&")[2].strip()
     program = subprocess.Popen(command.split(), cwd=tmp_path, stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
     try:
@@ -85,7 +85,7 @@ def test_what_changed_since_the_last_time(workshop, complaints):
     page.goto(here)
     expect(page.get_by_text("rotation: 0 → 180")).to_be_visible()
     expect(page.get_by_text("The program: compile it and flash it again.")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("Copy", exact=True).set_input_files(
         {"name": "mine.zip", "mimeType": "application/zip", "buffer": b"no zip"}
     )

@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import accessibility_faults as axe
-from tests.browser.conftest import faults_at_both_widths, until
+from tests.browser.conftest import faults_at_all_widths, until
 from tests.browser.test_screens import choose, record, rest, station
 from tests.browser.test_walk import glass_pixels
 from workshop.builds.models import Build
@@ -92,7 +92,7 @@ def test_a_screen_is_played_unplugged_and_stepped_by_keys_too(workshop, complain
     page.get_by_label("unplugged").last.check()
     page.locator("#play").click()
     expect(page.locator("#played dd").nth(1)).to_contain_text("1, ")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
 
 
 def test_readings_come_from_a_file_and_states_are_struck_out(workshop, tmp_path, complaints):
@@ -106,7 +106,7 @@ def test_readings_come_from_a_file_and_states_are_struck_out(workshop, tmp_path,
     form.get_by_label("Readings from a CSV file").set_input_files(log)
     form.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator("details[open] figcaption")).to_contain_text("4 readings from a file")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("link", name="States", exact=True).click()
     count = page.locator(".fm-tray--states a").count()
     page.get_by_label("value 2", exact=True).select_option(label="wind")
@@ -114,7 +114,7 @@ def test_readings_come_from_a_file_and_states_are_struck_out(workshop, tmp_path,
     expect(page.locator(".fm-tray--states a", has_text="lowest, wind typical")).to_have_count(1)
     assert page.locator(".fm-tray--states a").count() == count + 1
     assert len(design_of(Build.objects.get(pk=build.pk)).never) == 1
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
 
 
 def test_a_screen_moves_to_another_panel_and_code_becomes_one(workshop, complaints):
@@ -124,7 +124,7 @@ def test_a_screen_moves_to_another_panel_and_code_becomes_one(workshop, complain
     page.get_by_label("On", exact=True).select_option("tft-240x240-round")
     page.get_by_role("button", name="Show").click()
     expect(page.get_by_text("elements are there")).to_have_count(2)
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("Keep them as a build of its own").fill("Round counter")
     page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_url("**/screens/*/")
@@ -138,7 +138,7 @@ def test_a_screen_moves_to_another_panel_and_code_becomes_one(workshop, complain
     page.get_by_role("button", name="Show it so").click()
     expect(page.get_by_text("2 elements")).to_be_visible()
     expect(page.get_by_text("not all of its numbers are known")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Make it", exact=True).click()
     page.wait_for_url("**/screens/*/")
     expect(page.locator(".fm-choose")).to_have_count(2)

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_all_widths
 from workshop.builds.models import Build
 from workshop.journal.models import LogEntry
 
@@ -36,9 +36,9 @@ def test_a_line_by_one_key_from_any_page(workshop, complaints):
     first = page.locator(".fm-entry").first
     expect(first).to_contain_text("16 s time of a refresh, predicted 17 s")
     expect(first).to_contain_text("On the slipway, with a watch.")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     first.get_by_role("link", name="Change").click()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("button", name="Undo").click()
     assert LogEntry.objects.filter(text="On the slipway, with a watch.").exists()
@@ -56,7 +56,7 @@ def test_measured_beside_predicted(workshop, complaints):
     energy.get_by_role("button", name="Take the factor into the build").click()
     expect(page.get_by_text("is multiplied with")).to_be_visible()
     assert page.locator("#strip, .fm-strip").first.inner_text() != before
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Leave the prediction as it is").click()
     expect(page.get_by_text("is multiplied with")).to_have_count(0)
     assert page.locator("#strip, .fm-strip").first.inner_text() == before
@@ -66,24 +66,24 @@ def test_measured_beside_predicted(workshop, complaints):
 def test_found_over_all_builds_and_brought_back_from_the_bin(workshop, complaints):
     page = workshop
     page.get_by_role("navigation", name="Parts").get_by_role("link", name="Search").click()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("words").fill("address 3C")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="1 entry")).to_be_visible()
     page.get_by_role("button", name="Save this search").click()
     expect(page.get_by_role("link", name="address 3C")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.locator(".fm-entry").get_by_role("link", name="Change").click()
     page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("link", name="Saltmarsh Boathouse").first.click()
     page.get_by_role("navigation", name="Parts").get_by_role("link", name="Bin").click()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Bring back").first.click()
     expect(page.get_by_text("is back.")).to_be_visible()
     assert LogEntry.objects.filter(text__contains="answers at 3C").exists()
     page.get_by_role("navigation", name="Parts").get_by_role("link", name="Account").click()
     expect(page.get_by_role("heading", name="Your data")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []
 
 
@@ -100,11 +100,11 @@ def test_a_version_is_kept_compared_and_returned_to(workshop, complaints):
     page.goto(here)
     page.get_by_role("link", name="Compare").click()
     expect(page.get_by_text("rotation: 0 → 180")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Return to it").click()
     expect(page.locator(".fm-version")).to_have_count(2)
     expect(page.locator(".fm-version").first).to_contain_text("before before winter")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert Build.objects.filter(name="Stroke-rate counter").latest("pk").rotation == 0
     assert complaints == []
 
@@ -113,14 +113,14 @@ def test_the_book_and_its_link(workshop, complaints):
     page = workshop
     page.goto(address(page, "Stroke-rate counter", "log/book/"))
     expect(page.get_by_role("heading", name="Stroke-rate counter")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Make a link to read it").click()
     link = page.get_by_role("status").locator("code").inner_text()
     page.context.clear_cookies()
     page.goto(link)
     expect(page.get_by_role("heading", name="Stroke-rate counter")).to_be_visible()
     expect(page.get_by_role("link")).to_have_count(0)
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []
 
 
@@ -130,7 +130,7 @@ def test_corners_are_set_on_the_photo(workshop, complaints, tmp_path):
     page, photo = workshop, tmp_path / "glass.png"
     Image.new("RGB", (640, 400), (40, 40, 40)).save(photo)
     page.goto(address(page, "Stroke-rate counter", "log/photo/"))
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("photo", exact=True).set_input_files(photo)
     page.get_by_role("button", name="Read the photo").click()
     picture = page.locator("#corners img")
@@ -142,5 +142,5 @@ def test_corners_are_set_on_the_photo(workshop, complaints, tmp_path):
     expect(page.get_by_label("lower right x")).to_have_value(re.compile(r"^57\d"))
     page.get_by_role("button", name="Read the photo").click()
     expect(page.get_by_role("heading", name="What may be behind it")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []

@@ -7,7 +7,7 @@ import pytest
 from django.conf import settings
 from playwright.sync_api import expect
 
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_all_widths
 from tests.workshop.test_energy import build as make_slip
 from tests.workshop.test_paper_wear_trace import trace
 from workshop.accounts.models import User
@@ -23,7 +23,7 @@ def test_a_buffer_is_taken_and_the_strip_follows(workshop, complaints):
     page.goto(f"{page.url.split('/builds')[0].rstrip('/')}/builds/{build.pk}/refresh/")
     expect(page.get_by_role("heading", name="Dial: what takes longest")).to_be_visible()
     expect(page.get_by_role("region", name="Kinds of elements")).to_contain_text("together")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("link", name="Buffers").click()
     ram = page.locator(".fm-budget", has_text="RAM").first
     before = ram.inner_text()
@@ -32,10 +32,10 @@ def test_a_buffer_is_taken_and_the_strip_follows(workshop, complaints):
     expect(page.locator("tr.is-here")).to_contain_text("15 bands")
     expect(ram).not_to_contain_text("over by")
     assert Build.objects.get(pk=build.pk).buffer_bands == 15
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("link", name="Links").click()
     expect(page.get_by_role("region", name="Links", exact=True).locator("tr.is-here")).to_contain_text("at hand")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     assert complaints == []
 
 
@@ -65,7 +65,7 @@ def test_what_a_change_takes_is_seen_on_the_glass(workshop, complaints):
     ways = page.get_by_role("region", name="Ways to send it")
     expect(ways).to_contain_text("The runtime’s rectangles")
     assert page.locator(".fm-overlay rect.is-cheapest").count() > 5
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("link", name="trend rising").click()
     expect(page.get_by_role("heading", name="Dial: trend rising")).to_be_visible()
     expect(ways).to_contain_text("times as long")
@@ -75,7 +75,7 @@ def test_what_a_change_takes_is_seen_on_the_glass(workshop, complaints):
 def test_a_rate_is_tried_by_keys_beside_the_kept_one_and_kept(workshop, complaints):
     page = workshop
     page.goto(address(page, "Barometer", "schedule/?length=hour"))
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     interval = page.get_by_label("pressure: read every, in ms")
     interval.fill("0")
     interval.press("Enter")
@@ -85,7 +85,7 @@ def test_a_rate_is_tried_by_keys_beside_the_kept_one_and_kept(workshop, complain
     interval.press("Enter")
     figures = page.get_by_role("region", name="Figures of the day")
     expect(figures).to_contain_text("as filled in")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Save as the schedule").click()
     expect(figures).not_to_contain_text("as filled in")
     expect(interval).to_have_value("1000")
@@ -96,7 +96,7 @@ def test_a_benchmark_is_pasted_and_the_strip_says_measured(workshop, complaints)
     page = workshop
     build = Build.objects.get(name="Barometer")
     page.goto(address(page, "Barometer", "benchmark/"))
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("What it printed").fill("hello")
     page.get_by_role("button", name="Read it").click()
     expect(page.get_by_role("alert")).to_contain_text("No line begins with")
@@ -108,7 +108,7 @@ def test_a_benchmark_is_pasted_and_the_strip_says_measured(workshop, complaints)
     page.get_by_role("button", name="Read it").click()
     expect(page.locator(".fm-facts")).to_contain_text("1.50 times the typical cycles")
     expect(strip(page, "Frame")).to_contain_text("measured")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Leave it aside").click()
     expect(strip(page, "Frame")).to_contain_text("typical")
     assert complaints == []
@@ -120,7 +120,7 @@ def test_another_cell_lasts_longer_and_the_curve_follows(workshop, complaints):
     lasts = page.get_by_role("heading", level=1, name=re.compile("^It lasts"))
     before = lasts.inner_text()
     drawn = page.locator(".fm-runtime .is-curve").get_attribute("d")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("From", exact=True).select_option("round-18")
     page.get_by_role("button", name="Calculate with it").click()
     expect(lasts).not_to_have_text(before)
@@ -167,7 +167,7 @@ def test_a_school_is_taken_and_the_ghost_goes(workshop, slip, complaints):
     worst = told.inner_text()
     page.get_by_label("how strong the ghost is drawn").select_option("8")
     expect(page.locator("#glass")).to_have_attribute("src", re.compile("times=8"))
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("Update", exact=True).focus()
     page.keyboard.press("Home")
     expect(told).to_contain_text("After update 1 of 288")
@@ -191,7 +191,7 @@ def test_where_a_panel_wears_and_what_helps(workshop, complaints):
     page.goto(address(page, "Stroke-rate counter", "wear/"))
     title = page.get_by_role("heading", level=1, name=re.compile("^A difference is seen after"))
     before = title.inner_text()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Take it: Half the light").click()
     expect(title).not_to_have_text(before)
     halved = title.inner_text()
@@ -211,7 +211,7 @@ def test_where_a_panel_wears_and_what_helps(workshop, complaints):
 def test_a_trace_is_dropped_read_and_taken(workshop, slip, complaints, tmp_path):
     page = workshop
     page.goto(address(page, slip.name, "trace/"))
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     (tmp_path / "words.csv").write_text("nothing\nto\nread\n")
     page.get_by_label("Trace", exact=True).set_input_files(tmp_path / "words.csv")
     page.get_by_role("button", name="Read it").click()
@@ -221,7 +221,7 @@ def test_a_trace_is_dropped_read_and_taken(workshop, slip, complaints, tmp_path)
     page.get_by_role("button", name="Read it").click()
     table = page.get_by_role("region", name="Measured and expected")
     expect(table).to_contain_text("It rests at 900 µA")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Take it into the build as measured").click()
     expect(page.get_by_text("The energy of this build is measured")).to_be_visible()
     expect(strip(page, "Energy")).to_contain_text("measured")

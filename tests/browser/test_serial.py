@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from mosaic.serial.frames import Message, Reader, encode
 from mosaic.serial.memory import packed
-from tests.browser.conftest import faults_at_both_widths
+from tests.browser.conftest import faults_at_all_widths
 from workshop.builds.models import Build
 from workshop.screens.documents import design_of
 from workshop.screens.models import SerialLine
@@ -38,7 +38,7 @@ def test_values_are_placed_and_their_frames_read(workshop, complaints):
     page = workshop
     page.goto(address(page))
     expect(page.get_by_role("heading", name="Address map")).to_be_visible()
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     page.get_by_label("address of wind", exact=True).fill("1002")
     page.get_by_role("button", name="Save map").click()
     expect(page.get_by_role("heading", name="tide and wind overlap at 1002h")).to_be_visible()
@@ -58,11 +58,11 @@ def test_values_are_placed_and_their_frames_read(workshop, complaints):
     page.get_by_label(re.compile("^Bytes, in hexadecimal")).fill(f"FF {frame}")
     page.get_by_role("button", name="Read it").click()
     expect(page.get_by_role("region", name="Frames that came")).to_contain_text("tide = 4.6 m")
-    assert faults_at_both_widths(page) == []
+    assert faults_at_all_widths(page) == []
     for name in ("Line", "Slots & card"):
         page.get_by_role("navigation", name="Serial line").get_by_role("link", name=name, exact=True).click()
         expect(page.get_by_role("heading", level=1)).to_be_visible()
-        assert faults_at_both_widths(page) == []
+        assert faults_at_all_widths(page) == []
     page.get_by_role("button", name="Place everything again, the largest first").click()
     expect(page.locator(".fm-shelf-slots li")).to_have_count(4)
     assert [done for done in complaints if "422" not in done] == []

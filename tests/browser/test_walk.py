@@ -7,18 +7,20 @@ import subprocess
 
 import numpy as np
 import pytest
+from django.conf import settings
+from django.test import Client
 from PIL import Image
 from playwright.sync_api import expect
 
 from mosaic.conversion.pipeline import unpack
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
-from tests.browser.conftest import accessibility_faults, faults_at_both_widths, idle, until
+from tests.browser.conftest import accessibility_faults, faults_at_all_widths, idle, until
 from tests.conftest import gradient, png_of
-from tests.reading import kept
+from tests.crawl import each_kind
+from workshop.accounts.models import User
 from workshop.builds.models import Build
-from workshop.lettering.documents import Lettering
-from workshop.pictures.documents import Animation, Figure, Picture, Strip
+from workshop.pictures.documents import Picture
 
 pytestmark = pytest.mark.browser
 FOUR = catalogue()["epaper-296x128-four-colour"]
@@ -264,51 +266,37 @@ def test_all_files_in_the_background(workshop):
     assert waiting.value.path().read_bytes()[:2] == b"PK"
 
 
-@pytest.mark.parametrize("half", [0, 1])
-def test_every_page_is_accessible_and_fits(workshop, live_server, half, complaints):
-    page = workshop
-    tide, empty = Build.objects.get(name="Tide & wind board"), Build.objects.get(name="Sign-out panel")
-    own = tide.owner.ownpassports.first()
-    addresses = [
-        "/",
-        "/builds/new/",
-        f"/builds/new/?from=build-{tide.pk}",
-        f"/builds/{tide.pk}/sheet/",
-        f"/builds/{tide.pk}/panel/",
-    ]
-    addresses += [
-        f"/builds/{tide.pk}/mounting/",
-        f"/builds/{tide.pk}/wiring/",
-        f"/builds/{tide.pk}/setup-card/",
-        f"/builds/{tide.pk}/wiring/check/",
-        f"/builds/{tide.pk}/wiring/card/",
-        f"/builds/{tide.pk}/mounting/print/",
-        "/panels/",
-        f"/panels/{own.ref}/",
-    ]
-    addresses += [
-        f"/panels/{own.ref}/edit/",
-        "/panels/read/",
-        "/panels/grey-oled-256x64/",
-        "/panels/identify/?words=round+tft+240x240",
-    ]
-    addresses += ["/panels/choose/", f"/panels/choose/{tide.owner.comparisons.first().pk}/", "/boards/", "/boards/wireless/"]
-    addresses += [f"/boards/{tide.owner.ownboards.first().ref}/edit/"]
-    dusk, counter = kept(tide, Picture).first(), Build.objects.get(name="Stroke-rate counter")
-    addresses += [f"/builds/{tide.pk}/pictures/{dusk.pk}/{leaf}/" for leaf in ("variants", "recipes")]
-    addresses += [f"/builds/{counter.pk}/pictures/{leaf}/" for leaf in ("sets", "strips", "figures", "animations")]
-    addresses += [row.url for kind in (Strip, Figure, Animation) for row in kept(counter, kind)]
-    figures = kept(tide, Lettering).first()
-    addresses += [f"/builds/{tide.pk}/lettering/{leaf}/" for leaf in ("faces", "measuring")]
-    leaves = ("", "sheet/", "characters/", "glyphs/", "packing/")
-    addresses += [f"/builds/{tide.pk}/lettering/{figures.pk}/{leaf}" for leaf in leaves]
-    addresses += [f"/builds/{build.pk}/pictures/" for build in (*Build.objects.exclude(pk=empty.pk), empty)]
-    faults = []
-    for address in addresses[half::2]:
+@pytest.fixture(scope="session")
+def pages(laid_out):
+    """One address of each kind of page that links lead to."""
+    client = Client()
+    client.force_login(User.objects.get(username=settings.DEMO_USERNAME))
+    return [address for address, answer in each_kind(client) if "<!DOCTYPE" in answer.content.decode("latin-1")[:40]]
+
+
+@pytest.mark.parametrize("quarter", range(4))
+def test_every_page_is_accessible_and_fits(workshop, live_server, pages, quarter, complaints):
+    page, faults = workshop, []
+    assert len(pages) > 100
+    for address in pages[quarter::4]:
         page.goto(live_server.url + address)
-        faults += [f"{address}: {fault}" for fault in faults_at_both_widths(page)]
+        faults += [f"{address}: {fault}" for fault in faults_at_all_widths(page)]
     assert not faults, "\n".join(faults)
     assert complaints == []
+
+
+def test_letters_of_twice_the_size_fit_and_the_mat_lies_high(workshop, live_server, pages):
+    page = workshop
+    page.goto(f"{live_server.url}/builds/{Build.objects.first().pk}/pictures/")
+    assert page.locator(".fm-mat").bounding_box()["y"] < 190
+    page.context.new_cdp_session(page).send("Page.setFontSizes", {"fontSizes": {"standard": 32, "fixed": 26}})
+    faults = []
+    for address in pages[::2]:
+        page.goto(live_server.url + address)
+        wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+        faults += [f"{address}: {wide} px"] if wide > 0 else []
+    assert page.evaluate("getComputedStyle(document.documentElement).fontSize") == "32px"
+    assert not faults, "\n".join(faults)
 
 
 def test_the_door_is_accessible(page, live_server, demo):

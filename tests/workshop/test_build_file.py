@@ -161,7 +161,7 @@ def test_the_plan_of_a_build_file_is_what_the_pages_say(demo):
         told = {one.slug: one for one in plan_of(Project(read(build_file(build)))).budgets}
         for budget in overview_of(build).budgets:
             if budget.slug == "frame":
-                continue  # pages look at the first ten minutes of the schedule
+                continue  # where a day is long, pages look at an hour of it
             # an animation that no worker has made yet takes nothing on the pages
             made = sum(part.value for part in told[budget.slug].parts if part.name != "animations")
             assert made == pytest.approx(budget.value, rel=0.002), (build.name, budget.slug)

@@ -158,7 +158,7 @@ def test_the_strip_shows_the_worst_step(build):
 
 def test_windows_of_a_change(build, signed_in):
     empty = said(signed_in.get(reverse("windows", args=[build.pk])))
-    assert "From the typical state" in empty
+    assert "Windows from the typical state" in empty
     assert "lowest" in empty
     assert signed_in.get(reverse("windows", args=[build.pk]), {"s": "screen-0", "to": "nothing"}).status_code == 200
 

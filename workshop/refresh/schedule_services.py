@@ -119,12 +119,19 @@ def make_day(job: Job, progress: Progress) -> Made:
 DAYS = JobKind(DAY, "running the day, in seconds", "", "application/json", make_day)
 
 
-def quick_day(life: Living, wire: Wire, program: Program) -> tuple[DayFigures, DeviceScene]:
-    """The first ten minutes, or as many drawings as a page can wait for; and its scene."""
+def quick_day(life: Living, wire: Wire, program: Program) -> DayFigures:
+    """The first ten minutes, or as many drawings as a page can wait for."""
     scene = scene_of(life, wire, program)
     day: Day = run_day(life.machine, scene, program, QUICK_MS, most_steps=QUICK_STEPS, bins=1, modes=wire.device.passport.refresh)
     with_screens(day, life.machine, scene)
-    return figures_of(day, program, life.machine.screens, scene.lights()), scene
+    return figures_of(day, program, life.machine.screens, scene.lights())
+
+
+def day_at_once(build: Build, life: Living, wire: Wire, program: Program) -> DayFigures:
+    """The longest stretch that a page can wait for, which the energy is worked out from too; else a quick look."""
+    length = next((LENGTHS[one] for one in ("day", "hour") if readings_in(life, program, LENGTHS[one]) <= MOST_AT_ONCE), None)
+    found = known_day(build, life, wire, program, length, "") if length else None
+    return found or quick_day(life, wire, program)
 
 
 def _wasted(build: Build, device: Device) -> float:
@@ -141,11 +148,11 @@ def schedule_item(build: Build, device: Device) -> Item | None:
     life = living(build, device)
     if life is None:
         return None
-    program, wire = kept_program(build, device), wire_of(build, device)
-    key = digest("quick 4", day_key(life, wire, program, QUICK_MS, ""))
+    program, wire = without_gone(kept_program(build, device), life), wire_of(build, device)
+    key = digest("schedule 5", day_key(life, wire, program, QUICK_MS, ""))
 
     def made() -> tuple[tuple[Need, ...], tuple[dict[str, Any], ...], str]:
-        day, _ = quick_day(life, wire, program)
+        day = day_at_once(build, life, wire, program)
         wasted = 0.0 if device.passport.grid.whole_frames else _wasted(build, device)
         found = tuple(from_record(finding) for finding in day_findings(device, day, program, wasted))
         worst = day.worst

@@ -11,7 +11,7 @@ from mosaic.values.states import State
 from tests.mosaic.screens.compiling import CScreen, sent_values
 from tests.mosaic.screens.living import lot
 
-STEPS = 200
+STEPS = 160
 
 
 def step_from(state: State, seed: int, kit) -> State:

@@ -83,5 +83,5 @@ def test_on_every_panel_steps_leave_the_glass_whole(slug, tmp_path):
     screen = living(*(palette.names[:2] if palette else ("#f0e0c0", "#203040")))
     few = Screen(tuple(element for element in screen.elements if element.id in ("e1", "e6", "e8", "e12", "e14", "e15", "e19")))
     plan = planned(few, dev, kit_of(dev, DESIGN))
-    steps = STEPS if slug in first_of_each_kind() else STEPS // 10
+    steps = STEPS if slug in first_of_each_kind() else STEPS // 20
     steps_leave_the_glass_whole(drawn_in(plan, lot(0, plan.kit)), tmp_path, steps=steps)
