@@ -30,6 +30,9 @@ def each_kind(client: Client) -> Iterator[tuple[str, HttpResponse]]:
         done.add(kind)
         visits[_build(address)] += 1
         answer = client.get(address)
+        if answer.status_code == 302 and kind_of(answer["Location"]) == kind:
+            address = answer["Location"]
+            answer = client.get(address)
         yield address, answer
         found = [answer["Location"]] if answer.status_code == 302 else []
         if "text/html" in answer.get("Content-Type", "") and not answer.streaming:
