@@ -7,6 +7,7 @@ from django.urls import reverse
 
 from mosaic.panels.loader import catalogue, passport_from_json, passport_to_plain
 from workshop.accounts.models import User
+from workshop.builds.services import start_build
 from workshop.panels.models import Comparison, OwnBoard, OwnPassport
 from workshop.panels.parts import panel_of
 from workshop.panels.services import keep_passport, make_mine
@@ -65,8 +66,13 @@ class TestShelf:
         assert (len(refs), sum(ref.startswith("own-") for ref in refs)) == (24, 20)
         with django_assert_max_num_queries(5):
             assert "1 panel " in text_of(signed_in.get(reverse("panels"), {"q": "panel 437"}))
-        with django_assert_max_num_queries(8):
-            signed_in.get(reverse("new-build"))
+        builds = [start_build(owner=maker, name=f"Slip {n}", panel=OLED, board="small", link_kind="i2c") for n in range(12)]
+        signed_in.get(reverse("build-panel", args=[builds[0].pk]))
+        comparison = Comparison.objects.create(owner=maker, name="the slip", board="small", panels=[OLED])
+        pages = (reverse("new-build"), reverse("build-panel", args=[builds[0].pk]), reverse("comparison", args=[comparison.pk]))
+        for address in pages:
+            with django_assert_max_num_queries(10):
+                assert signed_in.get(address).status_code == 200
 
 
 class TestPassport:

@@ -73,7 +73,7 @@ def _made(request: HttpRequest, form: NewBuildForm, origin: Origin | None) -> Bu
 
 
 def _offers(request: HttpRequest) -> dict[str, Any]:
-    builds = request.user.builds.order_by("-changed").only("name")[:BUILDS_OFFERED]
+    builds = request.user.builds.order_by("-changed").only("name", "owner")[:BUILDS_OFFERED]
     return {
         "templates": TEMPLATES.values(),
         "own_builds": [(f"build-{build.pk}", build.name) for build in builds],

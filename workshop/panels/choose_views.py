@@ -19,14 +19,13 @@ from mosaic.device.device import Supply
 from mosaic.errors import BadValueError
 from mosaic.links.kinds import KINDS
 from mosaic.panels.geometry import Orientation, seen_size_mm
-from mosaic.panels.loader import catalogue
 from mosaic.refresh.choosing import Candidate, Purpose, candidate_of
 from workshop.errors import message_of
 from workshop.look.blanks import InSentences
 from workshop.look.conflicts import differing, is_stale
 from workshop.panels.bench import Exhibit, lay_out
 from workshop.panels.models import Comparison
-from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_of, panels_of
+from workshop.panels.parts import BoardEntry, PanelEntry, board_entries, board_of, panel_choices, panel_of, panels_of
 from workshop.panels.views import screen_address
 from workshop.removal import tell_removed
 
@@ -130,13 +129,12 @@ def _context(request: HttpRequest, comparison: Comparison, form: PurposeForm | N
         )
         for c in columns
     ]  # fmt: skip
-    own = [(row.ref, row.name) for row in request.user.ownpassports.only("name")[:200]]
     return {
         "comparison": comparison,
         "form": form or PurposeForm(instance=comparison, initial={"revision": comparison.revision}, boards=boards),
         "columns": columns,
         "bench": lay_out(exhibits),
-        "choices": [*own, *((slug, p.name) for slug, p in catalogue().items())],
+        "choices": panel_choices(request.user),
         "most": MOST_PANELS,
         "on_cell": comparison.supply_kind == "cell",
     }

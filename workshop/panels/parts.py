@@ -90,5 +90,5 @@ def board_entries(user) -> list[BoardEntry]:
 
 def panel_choices(user) -> list[tuple[str, str]]:
     """(reference, name) of a maker's own panels, then the catalogue's."""
-    own = [(row.ref, row.name) for row in user.ownpassports.only("name")[:200]]
+    own = [(row.ref, row.name) for row in user.ownpassports.only("name", "owner")[:200]]
     return [*own, *((slug, passport.name) for slug, passport in panels.catalogue().items())]
