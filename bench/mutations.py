@@ -25,6 +25,8 @@ PACKAGES = (
     "findings", "reduce", "pixels", "segments", "links", "device", "virtual", "lettering", "exports", "panels", "wiring",
     "strips", "animation", "color",
 )  # fmt: skip
+ALSO_TESTED_IN = {"findings": ("wiring", "device"), "panels": ("wiring",), "links": ("device",)}
+"""Other packages' tests, which are run where a package's own notice nothing."""
 LONGEST_S = 120
 
 TURNED = {
@@ -64,7 +66,7 @@ def change(node: ast.AST, field: str) -> None:
     elif field == "op":
         node.op = TURNED[type(node.op)]()
     else:
-        node.value = node.value + 1 if isinstance(node.value, int) else node.value * 1.1 + 1e-9
+        node.value = node.value + 1 if isinstance(node.value, int) else node.value * 1.1 or 1.0
 
 
 def changes(source: str, count: int, draw: random.Random) -> Iterator[tuple[int, str, str]]:
@@ -78,23 +80,27 @@ def changes(source: str, count: int, draw: random.Random) -> Iterator[tuple[int,
         yield node.lineno, f"{before}  ->  {ast.unparse(node)}", ast.unparse(tree)
 
 
-def _run(copy: Path, package: str, answer: multiprocessing.Queue) -> None:
+def _run(copy: Path, folders: list[str], answer: multiprocessing.Queue) -> None:
     os.chdir(copy)
     sys.path.insert(0, str(copy))
     import pytest
 
     with open(os.devnull, "w") as nowhere, contextlib.redirect_stdout(nowhere), contextlib.redirect_stderr(nowhere):
-        code = pytest.main(
-            ["-x", "-q", "-p", "no:randomly", "-p", "no:xdist", "--no-header", f"tests/mosaic/{package}", f"mosaic/{package}"]
-        )
+        code = pytest.main(["-x", "-q", "-p", "no:randomly", "-p", "no:xdist", "--no-header", *folders])
     answer.put(int(code))
 
 
 def notices(copy: Path, package: str) -> bool:
-    """Whether the package's tests, and examples in its docstrings, turn red; a run without an end is noticed too."""
+    """Whether the package's tests, and examples in its docstrings, turn red, or others that look at it."""
+    others = [f"tests/mosaic/{other}" for other in ALSO_TESTED_IN.get(package, ())]
+    return _turns_red(copy, [f"tests/mosaic/{package}", f"mosaic/{package}"]) or (bool(others) and _turns_red(copy, others))
+
+
+def _turns_red(copy: Path, folders: list[str]) -> bool:
+    """A run without an end is noticed too."""
     fork = multiprocessing.get_context("fork")
     answer = fork.Queue()
-    process = fork.Process(target=_run, args=(copy, package, answer))
+    process = fork.Process(target=_run, args=(copy, folders, answer))
     process.start()
     process.join(LONGEST_S)
     if process.is_alive():

@@ -1,6 +1,9 @@
 """The field desk and the field guide through their pages: figures in addresses, into a build, and in words where they are wrong."""
 
+import re
+
 import pytest
+from django.conf import settings
 from django.test import Client
 from django.urls import NoReverseMatch, reverse
 
@@ -9,6 +12,7 @@ from mosaic.desk.desk import CALCULATORS
 from tests.mosaic.desk.test_desk import said
 from workshop.journal.models import LogEntry
 from workshop.look.glossary import TERMS
+from workshop.look.templatetags.look import term
 
 ALL = [*((slug, "calculator") for slug in CALCULATORS), *((slug, "article") for slug in ARGUMENTS)]
 
@@ -47,9 +51,9 @@ def test_the_desk_and_the_guide_show_all(signed_in):
         text = signed_in.get(reverse(page)).content.decode()
         assert all(one.question in text for one in ones.values())
     words = signed_in.get(reverse("glossary")).content.decode()
-    assert all(f'id="{term.slug}"' in words for term in TERMS)
-    assert sorted(term.word.lower() for term in TERMS) == [term.word.lower() for term in TERMS]
-    assert {term.article for term in TERMS if term.article} <= set(ARGUMENTS)
+    assert all(f'id="{entry.slug}"' in words for entry in TERMS)
+    assert sorted(entry.word.lower() for entry in TERMS) == [entry.word.lower() for entry in TERMS]
+    assert {entry.article for entry in TERMS if entry.article} <= set(ARGUMENTS)
 
 
 def test_figures_go_into_the_log_of_a_build(signed_in, build):
@@ -78,3 +82,19 @@ def test_pages_of_a_build_lead_to_their_article(signed_in, build):
 def test_what_is_not_there():
     for page in ("calculator", "article"):
         assert Client().get(reverse(page, args=["none"])).status_code == 404
+
+
+def test_words_on_pages_lead_to_what_is_meant_by_them(client, db):
+    """Each `term` of a template is in the glossary, and its link ends at it."""
+    words = client.get(reverse("glossary")).content.decode()
+    used = set()
+    for path in (settings.BASE_DIR / "workshop" / "templates").rglob("*.html"):
+        used |= set(re.findall(r'{% term "([^"]+)"', path.read_text()))
+    assert len(used) > 15
+    for word in used:
+        link = str(term(word, "shown"))
+        assert link.startswith(f'<a class="fm-word" href="{reverse("glossary")}#')
+        assert link.endswith(">shown</a>")
+        assert f'<div id="{link.partition("#")[2].partition(chr(34))[0]}">' in words
+    with pytest.raises(KeyError):
+        term("no such word")
