@@ -1,6 +1,7 @@
 """Workshop, new builds, the sheet, and who may see what."""
 
 import json
+from html import unescape
 
 import pytest
 from django.urls import reverse
@@ -270,3 +271,10 @@ def test_fixes_in_pages_are_plain_json(signed_in, maker):
     start_build(owner=maker, name="Barometer", panel="tft-240x240-round", board="low-power", link_kind="spi")
     needs = signed_in.get("/").context["needs"]
     assert json.loads(json.dumps(needs[0][1].finding["fix"]["changes"])) == {"buffer_bands": 3}
+
+
+def test_empty_pages_teach_by_the_build_s_own_parts(signed_in, build):
+    for name in ("pictures", "screens", "values", "windows", "refresh", "energy", "schedule", "buffers", "paper", "measured"):
+        page = unescape(signed_in.get(reverse(name, args=[build.pk])).content.decode())
+        assert "For example: " in page, name
+        assert ("4,736 bytes" in page) == (name == "pictures")

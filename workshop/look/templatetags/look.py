@@ -10,7 +10,9 @@ from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
+from mosaic.desk.examples import example as example_of
 from mosaic.device.budget import Budget
+from mosaic.device.device import Device
 from mosaic.imports.pictures import MAX_FILE_BYTES
 from mosaic.links.kinds import KINDS
 from mosaic.quantities import as_hz, as_rate
@@ -52,6 +54,13 @@ def term(word: str, shown: str = "") -> SafeString:
     return format_html(
         '<a class="fm-word" href="{}#{}" title="{}">{}</a>', reverse("glossary"), entry.slug, entry.meaning, shown or word
     )
+
+
+@register.simple_tag
+def example(page: str, device: Device) -> SafeString:
+    """What an empty page says of one's own parts."""
+    words = example_of(page, device)
+    return format_html('<p class="fm-quiet fm-example">{}</p>', words) if words else SafeString("")
 
 
 @register.filter
