@@ -1,6 +1,7 @@
 """Workshop, new builds, the sheet, and who may see what."""
 
 import json
+import re
 from html import unescape
 
 import pytest
@@ -278,3 +279,16 @@ def test_empty_pages_teach_by_the_build_s_own_parts(signed_in, build):
         page = unescape(signed_in.get(reverse(name, args=[build.pk])).content.decode())
         assert "For example: " in page, name
         assert ("4,736 bytes" in page) == (name == "pictures")
+
+
+def test_what_comes_next_is_never_to_hand_over_nothing(signed_in, build):
+    def following(name: str) -> str:
+        page = signed_in.get(reverse(name, args=[build.pk])).content.decode()
+        return re.search(r"fm-tabs-next[^>]*>.*?<a[^>]*>([^<]*)</a>", page, re.S)[1]
+
+    assert [following(name) for name in ("schedule", "hand-over", "screens")] == ["put a picture on the glass"] * 2 + [
+        "lay out the first screen"
+    ]
+    original = keep_picture(data=png_of(gradient()), file_name="ebb.png", owner=build.owner)
+    add_picture(build=build, original=original, file_name="ebb.png")
+    assert [following(name) for name in ("schedule", "hand-over")] == ["hand everything over"] * 2

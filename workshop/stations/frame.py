@@ -12,6 +12,11 @@ from workshop.stations import stations
 from workshop.stations.overview import Overview
 from workshop.stations.station import NextStep, Station
 
+FILLS_THE_GLASS = 3
+"""The first station that puts something on the glass."""
+WORK_WITH_THE_GLASS = (6, 7)
+"""Stations that have nothing to work with before."""
+
 
 def stones_of(overview: Overview, here: str) -> list[Stone]:
     """The stones of the stations that exist."""
@@ -31,6 +36,8 @@ def next_step(overview: Overview, here: str) -> NextStep | None:
     """What is missing here, else at the stations behind it, else at those before; None where everything has been begun."""
     order = list(stations())
     at = next((n for n, station in enumerate(order) if station.slug == here), 0)
+    if order[at].number in WORK_WITH_THE_GLASS and not overview.first_glass:
+        at = next((n for n, station in enumerate(order) if station.number == FILLS_THE_GLASS), at)
     steps = (station.next_step(overview) for station in [*order[at:], *order[:at]])
     return next((step for step in steps if step is not None), None)
 
