@@ -98,7 +98,7 @@ def _dither(values: Values) -> Answer:
     return Answer(
         f"From where the eye blends pixels it is {abs(less):.0%} {way} the picture than a threshold. Look at the lines, too: a"
         " threshold keeps them whole.",
-        (Figure("perceived error", f"{error:.3g}"), Figure("of a threshold", f"{plain_error:.3g}")),
+        (Figure("perceived error", f"{error:.3g} L*"), Figure("of a threshold", f"{plain_error:.3g} L*")),
         "error: root mean square of the difference in lightness, after the eye's blur",
         Pixels((("the picture", _motif()), (dict(METHOD_NAMES)[method], shown), ("threshold", plain))),
     )  # fmt: skip
@@ -133,8 +133,9 @@ def _cleaning(values: Values) -> Answer:
     flashing = updates // each * full_s
     unseen = 0.05
     run = ceil(log(1 - unseen * (1 - keep) / change) / log(keep)) if unseen * (1 - keep) < change else 0
+    often = "once" if updates // each == 1 else f"{updates // each:,} times"
     return Answer(
-        f"It flashes {updates // each:,} times a day, {time_words(flashing)} in all, and leaves a ghost of up to {worst:.1%}.",
+        f"It flashes {often} a day, {time_words(flashing)} in all, and leaves a ghost of up to {worst:.1%}.",
         (
             Figure("cleaned before each it would flash", time_words(updates * full_s), "typical"),
             Figure("partial updates until a ghost of 5 % shows", f"{run:,}" if run else "never", "typical"),
