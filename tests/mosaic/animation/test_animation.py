@@ -209,6 +209,7 @@ class TestFiles:
         told = figures(self.MADE, self.DEVICE)
         assert (told["frames"], told["whole_bytes"], told["still_frames"]) == (4, 4096, 1)
         assert told["bytes"] < 1200
+        assert told["asked_fps"] == 10.0  # four frames of 100 ms
         names = zipfile.ZipFile(io.BytesIO(zip_of("Boat", self.MADE, self.DEVICE))).namelist()
         assert names == ["boat.h", "boat.bin", "boat.csv", "preview.png", "figures.json"]
 

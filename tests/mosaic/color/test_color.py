@@ -5,8 +5,8 @@ import pytest
 
 from mosaic.color.eye import blur, eye_sigma_px, perceived_error, rms_difference, seen_lab
 from mosaic.color.gamut import OPPONENT, fit_to_gamut, nearest_mixture
-from mosaic.color.lab import lightness, linear_to_lab
-from mosaic.color.palette import Palette
+from mosaic.color.lab import lightness, lightness_slope, linear_to_lab
+from mosaic.color.palette import Palette, light_of
 from mosaic.color.srgb import bytes_to_linear, linear_to_bytes, linear_to_srgb, parse_hex, srgb_to_linear
 from mosaic.errors import BadValueError
 
@@ -151,3 +151,25 @@ class TestGamut:
         asked = np.random.default_rng(3).random((200, 3)).astype(np.float32)
         laid = self.colors[0] + asked * (self.colors[1] - self.colors[0])
         assert np.abs(fit_to_gamut(asked, self.colors, 0, 1) - nearest_mixture(laid, self.colors)).max() < 0.02
+
+
+@pytest.mark.parametrize(
+    ("light", "slope"),
+    # Above (6/29)^3 = 0.008856 it is 116/3 Y^(-2/3), below it 116/3 (29/6)^2 = 903.3.
+    [(1.0, 38.667), (0.125, 154.667), (0.001, 903.296), (0.0, 903.296)],
+)
+def test_slope_of_lightness(light, slope):
+    assert lightness_slope(np.array([light], np.float32))[0] == pytest.approx(slope, rel=2e-5)
+
+
+def test_colours_of_numbers_stand_where_the_numbers_stand():
+    palette = Palette(("black", "white", "red"), ("#000000", "#ffffff", "#ff0000"), ("#202020", "#e0e0e0", "#a03020"))
+    assert np.array_equal(palette.linear(), palette.linear(0.0))
+    assert not np.allclose(palette.linear(), palette.linear(1.0))
+    numbers = np.array([[0, 1, 2, 1], [2, 0, 0, 1]], np.uint8)
+    assert np.array_equal(light_of(numbers, palette.linear()), palette.linear()[numbers])
+
+
+def test_light_beyond_white_is_white_and_the_smallest_distance_counts():
+    assert linear_to_srgb([1.5, -0.5]) == pytest.approx([1.0, 0.0])
+    assert eye_sigma_px(0.01, 0.9) == eye_sigma_px(1.0, 1.0)  # both under the least

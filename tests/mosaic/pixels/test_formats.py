@@ -256,3 +256,13 @@ def test_descriptions_in_words():
     assert PAGES.describe() == "1 bit a pixel, bytes along a column, top pixel at the low end, page by page"
     assert DirectFormat(16, "bgr", "little").describe() == "16 bits a pixel (5-6-5), BGR, little-endian, row by row"
     assert DirectFormat(12).depth_name == "rgb444"
+
+
+@pytest.mark.parametrize(
+    ("count", "packed"),
+    [(1, "1230"), (2, "123456"), (3, "1234567890"), (4, "123456789abc"), (5, "123456789abcdef0")],
+)
+def test_twelve_bits_of_any_count(count, packed):
+    """The odd last pixel of a run begins a byte of its own, whose second half is 0."""
+    values = [0x10, 0x20, 0x30, 0x40, 0x50, 0x60, 0x70, 0x80, 0x90, 0xA0, 0xB0, 0xC0, 0xD0, 0xE0, 0xF0][: 3 * count]
+    assert pack_direct(np.array(values, np.uint8).reshape(1, count, 3), DirectFormat(12)).hex() == packed

@@ -20,7 +20,7 @@ from mosaic.segments.figure import (
     table_from_text,
     text_of_table,
 )
-from mosaic.segments.layouts import FOURTEEN, LAYOUTS, SEVEN
+from mosaic.segments.layouts import FOURTEEN, LAYOUTS, SEVEN, polygons
 from tests.mosaic.screens.made_up import device
 
 MONO, GREY, TFT = (catalogue()[s] for s in ("mono-oled-128x64", "grey-oled-256x64", "tft-128x160-12bit"))
@@ -179,3 +179,13 @@ class TestTable:
     def test_a_plan_travels(self):
         plan = FigurePlan(table=(SymbolRow("7", "a b c"),), unlit="pattern")
         assert to_record(from_record(plan), FigurePlan, "figure") == plan
+
+
+def test_where_the_slants_and_the_point_lie():
+    """In 100 x 200 with bars of 10: uprights at 5 and 83, so the middle is 44, 100; the point has its own 10 to the right."""
+    made = polygons(FOURTEEN, 100, 200, 0.1, 0, 0)
+    ends = {name: [tuple(round(v, 6) for v in made[name][n]) for n in (0, 3)] for name in "hjkm"}
+    assert ends == {
+        "h": [(15, 15), (39, 95)], "j": [(73, 15), (49, 95)], "k": [(15, 185), (39, 105)], "m": [(73, 185), (49, 105)],
+    }  # fmt: skip
+    assert polygons(SEVEN, 100, 200, 0.1, 0, 0)["point"] == ((90, 190), (100, 190), (100, 200), (90, 200))

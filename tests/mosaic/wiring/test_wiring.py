@@ -262,6 +262,13 @@ class TestRules:
         (pulls,) = extra_parts(bus.wiring, signals_of(bus.passport, "i2c"), bus.board, "i2c")
         assert (pulls.count, pulls.name, pulls.why) == (2, "resistors of 2,200 ohm", "from each bus line to 3.3 V")
         assert extra_parts(OLED.wiring, signals_of(OLED.passport, "i2c"), OLED.board, "i2c") == ()
+        held = replanned(TOUCH, backlight_held_off=True)
+        (light,) = extra_parts(held.wiring, signals_of(held.passport, "spi"), held.board, "spi")
+        assert (light.count, light.name, light.why.partition(":")[0]) == (1, "resistor of 10,000 ohm", "from LED to the rail")
+        converted = replanned(SERIAL, serial_level="rs-232")
+        assert [
+            p.count for p in extra_parts(converted.wiring, signals_of(converted.passport, "uart"), converted.board, "uart")
+        ] == [1]
 
     def test_straps_and_supplies_of_ones_own(self):
         assert "CS, DC, RST" in found(device("mono-oled-128x64", "low-power", "spi"))["straps"].what
