@@ -15,11 +15,17 @@ from django.template.loader import render_to_string
 
 FULL = {1021, 1114, 1026, 3, errno.ENOSPC}
 """Errors of the database, and of the system, that mean that there is no room on the disk."""
+TOO_LARGE = {1153, 2020}
+"""More at once than the database takes, as its server and its client say it."""
 BUSY = {1205, 1213}
 """Two writes waited for each other, and this one gave way."""
 AGAIN_S = 5
 AWAY = "The database does not answer just now; nothing you typed is lost. It comes back by itself within a minute or so."
 NO_ROOM = "There is no room left on the disk of this service, so nothing was stored. Whoever looks after it has to make room."
+TOO_MUCH = (
+    "This is more than the database of this service takes at once, so it was not stored. A smaller file is accepted;"
+    " whoever looks after it can raise its max_allowed_packet to 64M."
+)
 IN_THE_WAY = "Somebody else was writing the same at this moment, so this was not stored. Send it once more."
 WRONG = "This went wrong inside the application and stands in its log. What you typed is still here, but it was not stored."
 
@@ -46,6 +52,8 @@ def _told(error: BaseException | None) -> tuple[str, int, bool]:
     number = error.args[0] if error is not None and error.args and isinstance(error.args[0], int) else None
     if isinstance(error, OSError | OperationalError) and number in FULL:
         return NO_ROOM, 507, False
+    if isinstance(error, OperationalError) and number in TOO_LARGE:
+        return TOO_MUCH, 413, False
     if isinstance(error, OperationalError) and number in BUSY:
         return IN_THE_WAY, 503, False
     if isinstance(error, OperationalError | InterfaceError):

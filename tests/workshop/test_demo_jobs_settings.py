@@ -137,6 +137,19 @@ class TestJobs:
         assert jobs.latest(build=picture.build, kind="files").state == "waiting"
         assert asked == []
 
+    @pytest.mark.parametrize(("ahead_s", "is_set"), [(9, False), (11, True), (3600, True)])
+    def test_a_clock_set_back_leaves_no_job_waiting_for_it(self, picture, monkeypatch, ahead_s, is_set):
+        """Its worker gone, a job is begun again ten seconds later, and not when the old time has come once more."""
+        asked, seen = [], timezone.now() + timedelta(seconds=ahead_s)
+        monkeypatch.setattr("workshop.jobs.services.carry_out", SimpleNamespace(enqueue=asked.append))
+        job = Job.objects.create(build=picture.build, owner=picture.build.owner, kind="files", state="running", seen=seen)
+        jobs.latest(build=picture.build, kind="files")
+        job.refresh_from_db()
+        assert (job.seen < seen) == is_set
+        monkeypatch.setattr(alive.timezone, "now", lambda now=timezone.now: now() + timedelta(seconds=10.5))
+        jobs.latest(build=picture.build, kind="files")
+        assert asked == ([job.pk] if is_set else [])
+
     @pytest.mark.django_db(transaction=True)
     def test_one_that_runs_long_says_that_it_lives(self, picture, monkeypatch):
         monkeypatch.setattr(alive, "EVERY_S", 0.01)

@@ -14,6 +14,8 @@ ERRORS = {
     "full": (OperationalError(1021, "Disk full"), 507, "no room left on the disk"),
     "table full": (OperationalError(1114, "The table is full"), 507, "no room left on the disk"),
     "no space": (OSError(28, "No space left on device"), 507, "no room left on the disk"),
+    "too large": (OperationalError(1153, "Got a packet bigger than 'max_allowed_packet' bytes"), 413, "A smaller file is accepted"),
+    "too large, says the client": (OperationalError(2020, "Got packet bigger than"), 413, "max_allowed_packet to 64M"),
     "ours": (ZeroDivisionError("division by zero"), 500, "This went wrong inside the application"),
 }  # fmt: skip
 

@@ -319,3 +319,15 @@ def screen_64() -> np.ndarray:
 
 def test_a_build_without_screens_is_led_on(signed_in, build):
     assert "There is no screen" in signed_in.get(at("glass-photo", build)).content.decode()
+
+
+@pytest.mark.parametrize(("minutes", "is_told"), [(-1, False), (1, False), (3, True)])
+def test_a_clock_that_was_set_back_is_told(signed_in, build, minutes, is_told):
+    Build.objects.filter(pk=build.pk).update(changed=timezone.now() + timedelta(minutes=minutes))
+    page = signed_in.get(reverse("log", args=[build.pk])).content.decode()
+    assert ("the clock was set back, or was wrong before" in page) == is_told
+    Build.objects.filter(pk=build.pk).update(changed=timezone.now() - timedelta(days=1))
+    entry = journal.write(build, text="from tomorrow")
+    LogEntry.objects.filter(pk=entry.pk).update(created=timezone.now() + timedelta(minutes=minutes))
+    page = signed_in.get(reverse("log", args=[build.pk])).content.decode()
+    assert ("the clock was set back, or was wrong before" in page) == is_told

@@ -43,8 +43,12 @@ def said_to_live(job_id: int) -> Iterator[None]:
 
 def look_after(enqueue: Callable[[int], object], **which: object) -> None:
     """Begin unfinished jobs anew that have lost their worker or their place in the queue; end those that lost it too often."""
-    before = timezone.now() - QUIET
-    quiet = Job.objects.filter(seen__lt=before, state__in=(Job.State.WAITING, Job.State.RUNNING), **which)
+    now = timezone.now()
+    before = now - QUIET
+    unfinished = Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING), **which)
+    # Said in a time that is still to come: the clock was set back. Whoever lives says so again within seconds.
+    unfinished.filter(seen__gt=now + QUIET).update(seen=now)
+    quiet = unfinished.filter(seen__lt=before)
     for job_id, state, tries, seen, cancelled in quiet.values_list("pk", "state", "tries", "seen", "cancel_asked"):
         row = Job.objects.filter(pk=job_id, state=state, seen=seen)  # only one of those who look does it
         if cancelled:

@@ -1,9 +1,10 @@
 """Entries of a build's log: listed, written, changed, deleted."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.core.paginator import Paginator
+from django.db.models import Max
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import Resolver404, resolve, reverse
@@ -27,6 +28,8 @@ from workshop.stations.frame import frame_context
 from workshop.stations.overview import AS_MEASURED, Overview, overview_of
 
 ENTRIES_A_PAGE = 40
+AHEAD = timedelta(minutes=2)
+"""Clocks of two computers may differ by less."""
 FIELDS = ("kind", "text", "quantity", "reading", "instrument", "conditions", "tags", "worked", "made", "page", "subject")
 
 
@@ -121,10 +124,16 @@ def _page(request: HttpRequest, build: Build, typed: Any = None, wrong: str = ""
     context = {
         **log_context(build, "log"), "page": page, "words": words, "kind": kind, "kinds": KINDS,
         "quantities": list(QUANTITIES.values()), "units": UNITS, "typed": typed or {"kind": kind or "note"}, "wrong": wrong,
-        "count": rows.count(), "by_day": by_day,
+        "count": rows.count(), "by_day": by_day, "ahead": _ahead(build),
         "tags_known": journal.tags_in(rows.exclude(tags="").values_list("tags", flat=True)[:2000])[:14],
     }  # fmt: skip
     return render(request, "log/log.html", context, status=422 if wrong else 200)
+
+
+def _ahead(build: Build) -> datetime | None:
+    """When something was last written, where that is still to come: the computer's clock has been set back."""
+    last = max(filter(None, (build.changed, build.log.aggregate(Max("created"))["created__max"])))
+    return last if last > timezone.now() + AHEAD else None
 
 
 @require_POST
