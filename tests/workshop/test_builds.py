@@ -292,3 +292,10 @@ def test_what_comes_next_is_never_to_hand_over_nothing(signed_in, build):
     original = keep_picture(data=png_of(gradient()), file_name="ebb.png", owner=build.owner)
     add_picture(build=build, original=original, file_name="ebb.png")
     assert [following(name) for name in ("schedule", "hand-over")] == ["hand everything over"] * 2
+
+
+def test_what_was_not_chosen_is_led_to(signed_in):
+    page = signed_in.post(reverse("new-build"), {"name": "Slip"}).content.decode()
+    for words, place in (("Choose a panel of the shelf.", "panel-shelf"), ("Choose a board.", "choose-board")):
+        assert f'<a href="#{place}">{words}</a>' in page
+        assert f'id="{place}"' in page
