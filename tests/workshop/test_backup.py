@@ -117,6 +117,17 @@ def test_other_rows_than_its_card_says(builds, tmp_path):
         restore(path)
 
 
+def test_restored_again_and_again(builds, tmp_path):
+    """The counts that memory goes by move on each time, and stay in their column, whose most is 4,294,967,295."""
+    path, before = tmp_path / "all.sql.gz", 1_999_999_999
+    for _ in range(3):
+        Build.objects.update(content=before)
+        backup(path)
+        restore(path)
+        assert Build.objects.exclude(content=before).filter(content__lt=2_000_000_000).count() == WRITERS
+        before = 1_999_999_000
+
+
 def test_as_commands(builds, tmp_path, capsys):
     path = tmp_path / "all.sql.gz"
     call_command("backup", str(path))

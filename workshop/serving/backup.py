@@ -26,6 +26,7 @@ from workshop.serving.versions import Step, carry_over, is_foreign, is_older
 INCOMING, BEFORE = "{}_incoming", "{}_before"
 LETTERS = "CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"
 """As the database itself is made: tables that are added to others must have their collation."""
+MOVED_ON = "MOD(content + MOD(UNIX_TIMESTAMP(), 1000000000), 2000000000)"
 LAST_LINE = b"-- Dump completed"
 FORM = 1
 
@@ -212,8 +213,9 @@ def restore(path: Path) -> dict[str, int]:
             cursor.execute("SELECT table_name FROM information_schema.tables WHERE table_schema = %s", [name])
             out = [f"`{name}`.`{row[0]}` TO `{before}`.`{row[0]}`" for row in cursor.fetchall()]
             inn = [f"`{incoming}`.`{table}` TO `{name}`.`{table}`" for table in rows]
-            # What web processes keep in memory goes by these counts: none of them may come up again for other contents.
-            cursor.execute(f"UPDATE `{incoming}`.`builds_build` SET content = content + MOD(UNIX_TIMESTAMP(), 1000000000)")
+            # What web processes keep in memory goes by these counts: none of them may come up again for other contents,
+            # and none may leave its column, however often a backup of what was restored is restored again.
+            cursor.execute(f"UPDATE `{incoming}`.`builds_build` SET content = {MOVED_ON}")
             cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
             try:
                 cursor.execute(f"RENAME TABLE {', '.join([*out, *inn])}")
