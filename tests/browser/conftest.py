@@ -67,6 +67,10 @@ def laid_out(django_db_setup, django_db_blocker):
         session[HASH_SESSION_KEY] = person.get_session_auth_hash()
         session.save()
 
+    if ELSEWHERE:  # nothing is left of what former tests have made there
+        with connection.cursor() as cursor:
+            kept = {"django_migrations", "django_content_type", "auth_permission"}
+            put_back(cursor, sorted(set(connection.introspection.table_names(cursor)) - kept), fill=False)
     laid = lay_out(sign_in)
     yield SimpleNamespace(tables=laid.tables, sums=laid.sums, session=session.session_key)
     django_db_blocker.restore()
