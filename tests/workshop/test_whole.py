@@ -63,6 +63,12 @@ def test_every_link_answers_and_few_queries_are_made(walker, pages):
     assert not slow, "\n".join(slow)
 
 
+def test_every_mat_knows_how_large_its_panel_is(pages):
+    mats = {address: text for address, text in pages.items() if 'class="fm-mat" id="mat"' in text}
+    assert len(mats) > 10
+    assert [address for address, text in mats.items() if not re.search(r'id="mat"[^>]* data-width-mm="\d+\.\d\d"', text)] == []
+
+
 def test_a_stranger_sees_no_page_of_a_build(demo):
     build = Build.objects.first()
     other = Client()

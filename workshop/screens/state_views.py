@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from mosaic.errors import BadValueError, MosaicError
 from mosaic.links import total_s, wire_steps
+from mosaic.panels.geometry import seen_size_mm
 from mosaic.panels.windows import Rect, rect_from_host
 from mosaic.panels.wire import window_parts
 from mosaic.screens.rendering import Rendered
@@ -65,11 +66,12 @@ def states(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     before, now = (looked_at(build, record, device, Look(key)) for key in (first, then))
     windows = [_sent(now, window) for window in changes(before, now, link_of(device))]
     frame_ms = float(total_s(wire_steps(now.parts, device.link))) * 1000
-    width, height = device.size
+    (width, height), mm = device.size, seen_size_mm(device.passport, device.turn)
     key, design = key_of(build, record, device), design_of(build)
     context = {
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "states", shown), "screen": shown,
-        "width": width, "height": height, "states": [(n, state, n * height) for n, state in enumerate(known)],
+        "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
+        "states": [(n, state, n * height) for n, state in enumerate(known)],
         "states_height": height * len(known), "state": now.kit.state, "from_key": first, "to_key": then, "windows": windows,
         "elements": _elements(before, now), "sent_bytes": sum(one["bytes"] for one in windows),
         "sent_ms": sum(one["ms"] for one in windows), "frame_bytes": len(now.packed), "frame_ms": frame_ms,
