@@ -2,7 +2,7 @@
 // Answers may come out of order; each request has a number, and an older answer is dropped.
 import {ask} from "./lib/answers.js";
 import {Line} from "./lib/line.js";
-import {drawn, show} from "./lib/shown.js";
+import {drawn, isComing, onThere, show} from "./lib/shown.js";
 
 const REST_MS = 600, WAIT_MS = 10, LONGEST_MS = 20000;
 const NO_ANSWER = "The server did not answer. What you set is still on this page; move a control to try again.";
@@ -14,7 +14,7 @@ const hooks = {say: () => {}, moved: () => {}, told: () => {}, plain: () => fals
 export const form = () => document.getElementById("recipe");
 const filled = () => new URLSearchParams(new FormData(form()));
 // Whether anything is on its way is told on the page itself: styles may show it, and tests wait for it.
-const tellBusy = waiting => document.body.toggleAttribute("data-busy", waiting || previewing || line.isBusy || resting > 0);
+const tellBusy = waiting => document.body.toggleAttribute("data-busy", waiting || timer > 0 || previewing || line.isBusy || resting > 0 || isComing());
 const bases = () => document.querySelectorAll("main input[name=base]");
 function setBase(base) { for (const field of bases()) field.value = base; }
 
@@ -67,8 +67,10 @@ async function keptNow(url, fields) {
 /** Keeps something that was done on the glass; a promise of whether it was taken. */
 export function keep(url, fields) { tellBusy(true); return line.add(() => keptNow(url, fields)); }
 
+function stopWaiting() { clearTimeout(timer); timer = 0; }
+
 function save() {
-  clearTimeout(timer);
+  stopWaiting();
   if (queued) return;
   queued = true;
   tellBusy(true);
@@ -116,15 +118,16 @@ function rested() {
 export function start(own = {}) {
   Object.assign(hooks, own);
   hooks.say();
+  onThere(() => tellBusy());
   document.body.addEventListener("input", event => {
     if (!form().contains(event.target)) return;
     moves++;
     hooks.moved(event.target);
     hooks.say();
-    clearTimeout(timer);
+    stopWaiting();
     if (!followed(event.target)) return;
-    tellBusy(true);
-    timer = setTimeout(preview, WAIT_MS);
+    timer = setTimeout(() => { timer = 0; preview(); }, WAIT_MS);
+    tellBusy();
   });
   document.body.addEventListener("click", event => {
     if (event.target.id !== "keep-mine") return;

@@ -1,7 +1,14 @@
 // Laying pictures on the mat: what comes by its address is decoded first, so that the glass never blinks.
 const wanted = {};
+let coming = 0, whenThere = () => {};
 
-function lift(id, url) {
+/** Whether a picture is still on its way. */
+export const isComing = () => coming > 0;
+
+/** `act` is called each time a picture that was on its way has come or failed. */
+export function onThere(act) { whenThere = act; }
+
+async function lift(id, url) {
   if (!url) return;
   wanted[id] = url;
   const place = document.getElementById(id);
@@ -9,7 +16,12 @@ function lift(id, url) {
   if (url.startsWith("data:")) { place.src = url; return; }
   const next = new Image();
   next.src = url;
-  next.decode().then(() => { if (wanted[id] === url) place.src = url; }).catch(() => {});
+  coming++;
+  // One that fails is laid as well: the browser asks once more, and no older picture stays beside newer figures.
+  await next.decode().catch(() => {});
+  coming--;
+  if (wanted[id] === url) place.src = url;
+  whenThere();
 }
 
 /** Shows the result and the original; a result that is kept also on its thumb. */
