@@ -41,7 +41,7 @@ def report(name: str, times: list[float], wanted: str) -> None:
 def main(address: str) -> None:
     with sync_playwright() as play:
         arguments = ["--no-sandbox", "--no-first-run", *(f"--disable-{q}" for q in QUIET)]
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         weight: dict[str, int] = {}
         session = page.context.new_cdp_session(page)

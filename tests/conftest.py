@@ -13,8 +13,8 @@ from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.loader import catalogue as panels
 from mosaic.pixels.formats import DirectFormat
 
-# How long an example takes says nothing of whether it holds.
-hypothesis.settings.register_profile("untimed", deadline=None)
+# How long an example takes says nothing of whether it holds; each run draws others.
+hypothesis.settings.register_profile("untimed", deadline=None, max_examples=50)
 hypothesis.settings.load_profile("untimed")
 
 

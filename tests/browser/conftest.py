@@ -45,7 +45,7 @@ if ELSEWHERE:
 def browser_type_launch_args():
     quiet = ["background-networking", "component-update", "sync", "quic"]
     return {
-        "executable_path": "/usr/bin/chromium",
+        "executable_path": "/usr/bin/chromium-headless-shell",
         "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{q}" for q in quiet)],
     }
 

@@ -38,7 +38,6 @@ def test_values_are_placed_and_their_frames_read(workshop, complaints):
     page = workshop
     page.goto(address(page))
     expect(page.get_by_role("heading", name="Address map")).to_be_visible()
-    assert faults_at_all_widths(page) == []
     page.get_by_label("address of wind", exact=True).fill("1002")
     page.get_by_role("button", name="Save map").click()
     expect(page.get_by_role("heading", name="tide and wind overlap at 1002h")).to_be_visible()

@@ -121,6 +121,7 @@ def test_what_cannot_be_is_said_and_stays(build, signed_in, changes, words):
 
 
 def test_a_long_day_is_a_workers_and_is_shown_when_it_is_done(build, signed_in):
+    documents.save_single(ScheduleDocument, build=build, base=0, record=Program(every=(("v1", 60_000),)))
     words = said(page(signed_in, build, length="day"))
     assert "a worker runs through them" in words
     job = Job.objects.get(build=build, kind="day")

@@ -29,7 +29,7 @@ HOSTILE = (
 FORM = re.compile(r"(?s)<form([^>]*)>(.*?)</form>")
 SENT_TO = re.compile(r'(?:\baction|hx-post|data-save|data-preview)="([^"]*)"')
 NAME = re.compile(r'name="([^"]+)"')
-SEED, TRIES = "boathouse", 200
+SEED, TRIES = "boathouse", 120
 _pages: dict[str, str] = {}
 
 
