@@ -53,9 +53,12 @@ def start(folder: Path, *, demo: bool = True) -> subprocess.Popen:
 
 
 @contextmanager
-def service(*, demo: bool = True) -> Iterator[Service]:
-    """A copy of the program with its own data; its packages are those of this one."""
+def service(*, demo: bool = True, data: Path | None = None) -> Iterator[Service]:
+    """A copy of the program with its own data, in a given folder where one is; its packages are those of this one."""
     folder = Path(tempfile.mkdtemp(prefix="mosaic-bench-"))
+    if data is not None:
+        data.mkdir()
+        (folder / "var").symlink_to(data)
     try:
         for name in ("bin", "mosaic", "workshop", "manage.py", "requirements.txt", "requirements-dev.txt"):
             source = ROOT / name
@@ -65,7 +68,9 @@ def service(*, demo: bool = True) -> Iterator[Service]:
         yield running
     finally:
         subprocess.run([str(folder / "bin" / "start"), "--stop"], stdout=subprocess.DEVNULL, check=False)
-        shutil.rmtree(folder, ignore_errors=True)
+        for made in (folder, data):
+            if made is not None:
+                shutil.rmtree(made, ignore_errors=True)
 
 
 @dataclass

@@ -96,22 +96,24 @@ def demo(transactional_db):
 
 
 @pytest.fixture(scope="session")
-def signed_in_context(browser, browser_context_args):
+def signed_in_context(browser, live_server, browser_context_args):
     """One browsing context for all tests, so that scripts and styles are read once."""
-    context = browser.new_context(**browser_context_args)
+    context = browser.new_context(base_url=live_server.url, **browser_context_args)
     yield context
     context.close()
 
 
 @pytest.fixture
-def page(request, browser, signed_in_context, browser_context_args):
+def page(request, browser, live_server, signed_in_context, browser_context_args):
     """A page of its own; nobody is signed in yet. Tests marked `own_context` change more than their page, the clock for one."""
     own = bool(request.node.get_closest_marker("own_context"))
-    context = browser.new_context(**browser_context_args) if own else signed_in_context
+    context = browser.new_context(base_url=live_server.url, **browser_context_args) if own else signed_in_context
     context.clear_cookies()
     page = context.new_page()
     page.set_viewport_size(browser_context_args["viewport"])
     yield page
+    if page.url.startswith(live_server.url):
+        page.evaluate("localStorage.clear()")
     page.close()
     if own:
         context.close()
@@ -134,11 +136,9 @@ def complaints(page):
 
 @pytest.fixture
 def workshop(page, live_server, demo, laid_out, complaints):
-    """The demo's bench, signed in."""
+    """Signed in, with the demo laid out; no page is asked for yet."""
     page.set_default_timeout(PATIENCE)
     page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": laid_out.session, "url": live_server.url}])
-    page.goto(live_server.url)
-    page.evaluate("localStorage.clear()")
     return page
 
 

@@ -17,9 +17,9 @@ from workshop.builds.models import Build
 pytestmark = pytest.mark.browser
 
 
-def open_tab(page, live_server, name, leaf=""):
+def open_tab(page, name, leaf=""):
     build = Build.objects.get(name=name)
-    page.goto(f"{live_server.url}/builds/{build.pk}/bring-up/{leaf}")
+    page.goto(f"/builds/{build.pk}/bring-up/{leaf}")
     page.locator("#main").wait_for()
     return build
 
@@ -31,9 +31,9 @@ def glass(page) -> np.ndarray:
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 
-def test_the_stages_of_an_epaper_are_walked_through(workshop, live_server, complaints):
+def test_the_stages_of_an_epaper_are_walked_through(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Tide & wind board")
+    build = open_tab(page, "Tide & wind board")
     # What the demo's makers have done so far leads to the full picture: whole frames have no offset to read.
     expect(page.get_by_role("heading", level=1)).to_have_text("6. Full picture")
     expect(page.locator(".fm-proved")).to_contain_text("One test card has proved: Bytes, direction and depth are right.")
@@ -53,9 +53,9 @@ def test_the_stages_of_an_epaper_are_walked_through(workshop, live_server, compl
     assert complaints == []
 
 
-def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop, live_server, complaints):
+def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Stroke-rate counter")
+    open_tab(page, "Stroke-rate counter")
     expect(page.get_by_role("heading", level=1)).to_have_text("6. Full picture")
     expect(page.locator("#main")).to_contain_text("61.0 ms measured 2026-04-03 is not what is expected")
     assert glass(page).shape == (64, 128, 3)
@@ -76,9 +76,9 @@ def test_the_stages_of_an_oled_lead_from_a_wrong_reading_to_its_suspect(workshop
 
 
 @pytest.mark.own_context
-def test_the_player_keeps_virtual_time(workshop, live_server, complaints):
+def test_the_player_keeps_virtual_time(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Stroke-rate counter", "virtual/?on=card-frame&before=card-letter")
+    open_tab(page, "Stroke-rate counter", "virtual/?on=card-frame&before=card-letter")
     page.clock.install(time=datetime(2026, 1, 1))
     page.reload()
     page.locator("#player").wait_for()
@@ -109,9 +109,9 @@ def test_the_player_keeps_virtual_time(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_a_sending_mistake_chosen_from_the_sentence_is_told_with_its_place(workshop, live_server, complaints):
+def test_a_sending_mistake_chosen_from_the_sentence_is_told_with_its_place(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Tide & wind board", "virtual/")
+    open_tab(page, "Tide & wind board", "virtual/")
     expect(page.locator(".fm-told")).to_contain_text("Nothing: it takes every byte.")
     page.get_by_label("Leave out").select_option(label="never waiting for busy")
     # By hand: reset, pause, three commands with their data, voltages on: 9; the tenth comes while they rise.
@@ -120,9 +120,9 @@ def test_a_sending_mistake_chosen_from_the_sentence_is_told_with_its_place(works
     assert complaints == []
 
 
-def test_from_the_symptom_to_the_mend(workshop, live_server, complaints):
+def test_from_the_symptom_to_the_mend(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Stroke-rate counter", "faults/")
+    build = open_tab(page, "Stroke-rate counter", "faults/")
     page.get_by_label("It was sent").select_option(label="test card Letter")
     page.get_by_role("link", name="Mirrored left to right").focus()
     page.keyboard.press("Enter")
@@ -150,9 +150,9 @@ def test_from_the_symptom_to_the_mend(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_a_fault_noted_of_the_program_is_a_finding_until_it_is_mended(workshop, live_server, complaints):
+def test_a_fault_noted_of_the_program_is_a_finding_until_it_is_mended(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Sign-out panel")
+    open_tab(page, "Sign-out panel")
     finding = page.locator(".fm-finding", has_text="opaque cells crop their neighbours")
     expect(finding).to_be_visible()
     page.keyboard.press("f")
@@ -161,9 +161,9 @@ def test_a_fault_noted_of_the_program_is_a_finding_until_it_is_mended(workshop, 
     assert complaints == []
 
 
-def test_an_offset_is_read_off_a_ruler(workshop, live_server, complaints):
+def test_an_offset_is_read_off_a_ruler(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Barometer", "cards/rows/")
+    build = open_tab(page, "Barometer", "cards/rows/")
     expect(page.locator("#main")).to_contain_text("its first row is 0")
     page.get_by_label("First number on the glass").fill("100")
     page.get_by_label("Rows between the edge and its mark").fill("20")
@@ -174,9 +174,9 @@ def test_an_offset_is_read_off_a_ruler(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_a_drill(workshop, live_server, complaints):
+def test_a_drill(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Stroke-rate counter", "drills/?number=11")
+    open_tab(page, "Stroke-rate counter", "drills/?number=11")
     expect(page.locator(".fm-confused")).to_contain_text("taken for bytes along the other direction, 2 times")
     page.get_by_role("radio").first.check()
     page.get_by_role("button", name="This is the cause").click()
@@ -187,7 +187,7 @@ def test_a_drill(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_pages_in_their_states_are_accessible_and_fit(workshop, live_server, complaints):
+def test_pages_in_their_states_are_accessible_and_fit(workshop, complaints):
     page = workshop
     faults = []
     for name, leaves in (
@@ -196,7 +196,7 @@ def test_pages_in_their_states_are_accessible_and_fit(workshop, live_server, com
         ("Barometer", ("faults/?on=card-rings&fault=array.byte-order",)),
     ):  # fmt: skip
         for leaf in leaves:
-            open_tab(page, live_server, name, leaf)
+            open_tab(page, name, leaf)
             faults += [f"{name} {leaf}: {fault}" for fault in faults_at_all_widths(page)]
     assert not faults, "\n".join(faults)
     assert complaints == []

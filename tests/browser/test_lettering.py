@@ -19,7 +19,7 @@ pytestmark = pytest.mark.browser
 
 def station(page, build_name: str) -> Build:
     build = Build.objects.get(name=build_name)
-    page.goto(f"{page.url.split('/builds')[0].rstrip('/')}/builds/{build.pk}/lettering/")
+    page.goto(f"/builds/{build.pk}/lettering/")
     return build
 
 

@@ -14,8 +14,9 @@ from workshop.pictures.documents import Picture
 pytestmark = pytest.mark.browser
 
 
-def test_from_the_shelf_to_ones_own_passport(workshop, live_server, complaints):
+def test_from_the_shelf_to_ones_own_passport(workshop, complaints):
     page = workshop
+    page.goto("/")
     page.get_by_role("link", name="Panels", exact=True).click()
     page.get_by_label("Find").fill("rounded 240x280")
     expect(page.locator("#cards")).to_contain_text("1 panel with")
@@ -35,7 +36,7 @@ def test_from_the_shelf_to_ones_own_passport(workshop, live_server, complaints):
     with page.expect_download() as waiting:
         page.get_by_role("link", name=".json", exact=True).click()
     text = waiting.value.path().read_text()
-    page.goto(live_server.url + "/panels/read/")
+    page.goto("/panels/read/")
     page.get_by_label("or its text").fill(text.replace('"reflectance": 0.05', '"reflectance": 5'))
     page.get_by_role("button", name="Import").click()
     expect(page.get_by_role("alert")).to_contain_text("optics.reflectance: 5 is given; it is a number from 0 to 1")
@@ -46,9 +47,9 @@ def test_from_the_shelf_to_ones_own_passport(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_turning_with_the_keyboard(workshop, live_server, complaints):
+def test_turning_with_the_keyboard(workshop, complaints):
     page = workshop
-    page.goto(live_server.url + "/panels/tft-135x240/")
+    page.goto("/panels/tft-135x240/")
     bar = page.locator(".fm-turnbar")
     expect(bar).to_contain_text("Turned 90° clockwise: 240 × 135, first column 40, first row 52")
     page.keyboard.press("t")
@@ -64,6 +65,7 @@ def test_turning_with_the_keyboard(workshop, live_server, complaints):
 
 def test_a_build_lies_as_it_is_told(workshop, complaints):
     page = workshop
+    page.goto("/")
     page.get_by_role("heading", name="Tide & wind board").get_by_role("link").click()
     page.locator("#recipe").wait_for()
     page.keyboard.press("1")
@@ -78,6 +80,7 @@ def test_a_build_lies_as_it_is_told(workshop, complaints):
 
 def test_the_bezel_is_mended_and_the_template_measures_true(workshop, complaints):
     page = workshop
+    page.goto("/")
     page.get_by_role("link", name="1 Panel & wiring").first.click()
     page.get_by_role("link", name="Mounting card").click()
     expect(page.locator("main")).to_contain_text("It hides 888 pixels: 2 rows at the top, 1 row at the bottom.")
@@ -94,9 +97,9 @@ def test_the_bezel_is_mended_and_the_template_measures_true(workshop, complaints
     assert complaints == []
 
 
-def test_identifying_as_one_types(workshop, live_server, complaints):
+def test_identifying_as_one_types(workshop, complaints):
     page = workshop
-    page.goto(live_server.url + "/panels/identify/")
+    page.goto("/panels/identify/")
     page.get_by_label("Paste").fill("1.28 inch round LCD 240x240 SPI")
     expect(page.locator(".fm-families li").first).to_contain_text("round TFT 240x240")
     expect(page.locator("#ranked")).to_contain_text("Both take the same transmission")
@@ -106,10 +109,10 @@ def test_identifying_as_one_types(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_choosing_changes_with_the_purpose(workshop, live_server, complaints):
+def test_choosing_changes_with_the_purpose(workshop, complaints):
     page = workshop
     comparison = Comparison.objects.get()
-    page.goto(f"{live_server.url}/panels/choose/{comparison.pk}/")
+    page.goto(f"/panels/choose/{comparison.pk}/")
     expect(page.locator(".fm-compare")).to_contain_text("not readable")
     page.get_by_label("Light of the place, lux").fill("200")
     page.get_by_label("Light of the place, lux").press("Tab")
@@ -130,9 +133,9 @@ def test_choosing_changes_with_the_purpose(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_a_build_from_another(workshop, live_server, complaints):
+def test_a_build_from_another(workshop, complaints):
     page = workshop
-    page.goto(live_server.url + "/builds/new/")
+    page.goto("/builds/new/")
     page.get_by_label("Begin with").select_option(label="Barometer")
     expect(page.locator(".fm-along")).to_contain_text("3 pictures, 1 lettering, 1 screen, each as it is now")
     expect(page.locator("#own-parts")).to_be_hidden()
@@ -141,7 +144,7 @@ def test_a_build_from_another(workshop, live_server, complaints):
     page.get_by_role("button", name="Create build").click()
     page.locator("#recipe").wait_for()
     assert kept(Build.objects.get(name="Second barometer"), Picture).count() == 3
-    page.goto(live_server.url + "/builds/new/")
+    page.goto("/builds/new/")
     page.get_by_label("Find").fill("six colours")
     expect(page.locator("#panel-shelf")).to_contain_text("2 found")
     page.get_by_role("radio", name=re.compile("e-paper 600x400")).check(force=True)
@@ -152,6 +155,7 @@ def test_a_build_from_another(workshop, live_server, complaints):
 
 def test_a_plan_is_broken_seen_and_mended(workshop, complaints):
     page = workshop
+    page.goto("/")
     page.get_by_role("link", name="1 Panel & wiring").first.click()
     page.get_by_role("link", name="Pin plan").click()
     expect(page.locator("#findings")).to_contain_text("Levels, pins and currents go together")

@@ -174,7 +174,7 @@ def test_every_method_tried_one_kept_and_compared(workshop, complaints):
 def test_a_strip_is_cut_and_taken(workshop, complaints):
     page = workshop
     counter = Build.objects.get(name="Stroke-rate counter")
-    page.goto(page.url + f"builds/{counter.pk}/pictures/strips/")
+    page.goto(f"/builds/{counter.pk}/pictures/strips/")
     page.get_by_role("link", name="Tide dials").click()
     expect(page.locator(".fm-cut rect")).to_have_count(8)
     page.get_by_label("cut by").select_option("gaps")
@@ -193,7 +193,7 @@ def test_a_strip_is_cut_and_taken(workshop, complaints):
 def test_a_figure_is_changed_and_all_symbols_follow(workshop, complaints):
     page = workshop
     counter = Build.objects.get(name="Stroke-rate counter")
-    page.goto(page.url + f"builds/{counter.pk}/pictures/figures/")
+    page.goto(f"/builds/{counter.pk}/pictures/figures/")
     page.get_by_role("link", name="Stroke rate").click()
     before = page.request.get(page.evaluate("document.getElementById('line-shot').src")).body()
     page.get_by_label("unlit segments").select_option("pattern")
@@ -211,7 +211,7 @@ def test_a_figure_is_changed_and_all_symbols_follow(workshop, complaints):
 def test_an_animation_is_made_and_stands_still_when_asked(workshop, complaints):
     page = workshop
     counter = Build.objects.get(name="Stroke-rate counter")
-    page.goto(page.url + f"builds/{counter.pk}/pictures/animations/")
+    page.goto(f"/builds/{counter.pk}/pictures/animations/")
     page.get_by_role("link", name="Boat passing").click()
     page.get_by_role("button", name="Make the frames").click()
     expect(page.get_by_role("button", name="Pause")).to_be_visible(timeout=60_000)

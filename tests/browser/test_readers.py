@@ -21,9 +21,9 @@ from workshop.pictures.documents import Picture
 pytestmark = pytest.mark.browser
 
 
-def test_a_capture_is_replayed(workshop, live_server, complaints):
+def test_a_capture_is_replayed(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Barometer", "captures/")
+    open_tab(page, "Barometer", "captures/")
     expect(page.locator(".fm-lines .is-wrong").first).to_contain_text("left with 3 of 4 operands")
     expect(page.locator(".fm-right")).to_contain_text("1.35 ×")
     page.get_by_label("Paste a capture").fill("reset,\nC,11\nwait,5\nC,29\nC,2Q\n")
@@ -36,9 +36,9 @@ def test_a_capture_is_replayed(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_an_array_becomes_a_picture(workshop, live_server, complaints):
+def test_an_array_becomes_a_picture(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Stroke-rate counter", "arrays/")
+    build = open_tab(page, "Stroke-rate counter", "arrays/")
     first = page.locator(".fm-guess").first
     expect(first).to_contain_text("128 × 64")
     expect(first).to_contain_text("bytes along a row, left pixel at the low end")
@@ -49,9 +49,9 @@ def test_an_array_becomes_a_picture(workshop, live_server, complaints):
     assert complaints == []
 
 
-def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, live_server, complaints):
+def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Barometer", "setups/")
+    build = open_tab(page, "Barometer", "setups/")
     row = page.locator(".fm-commands tr.is-marked")
     expect(row).to_contain_text("inversion")
     row.get_by_role("checkbox").check()
@@ -65,12 +65,12 @@ def test_two_set_ups_are_compared_and_a_command_taken_over(workshop, live_server
     assert complaints == []
 
 
-def test_the_glass_follows_a_program(workshop, live_server, complaints):
+def test_the_glass_follows_a_program(workshop, complaints):
     page = workshop
     server = FeedServer(0)
     threading.Thread(target=server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True).start()
     try:
-        build = open_tab(page, live_server, "Stroke-rate counter", "feed/")
+        build = open_tab(page, "Stroke-rate counter", "feed/")
         expect(page.locator("#feed-state")).to_contain_text("this was drawn last")
         before = glass(page)
         spec = importlib.util.spec_from_file_location("panel_feed", EXAMPLES / "panel_feed.py")
@@ -93,9 +93,9 @@ def test_the_glass_follows_a_program(workshop, live_server, complaints):
         server.stop()
 
 
-def test_colours_are_clicked_by_hand_and_by_keys(workshop, live_server, complaints):
+def test_colours_are_clicked_by_hand_and_by_keys(workshop, complaints):
     page = workshop
-    build = open_tab(page, live_server, "Tide & wind board", "colours/")
+    build = open_tab(page, "Tide & wind board", "colours/")
     expect(page.locator(".fm-measured li")).to_have_count(4)
     page.get_by_role("button", name="Start again").click()
     expect(page.locator("#points-next")).to_have_text("next: corner 1 of 4")
@@ -121,9 +121,9 @@ def test_colours_are_clicked_by_hand_and_by_keys(workshop, live_server, complain
     assert complaints == []
 
 
-def test_touches_are_fitted(workshop, live_server, complaints):
+def test_touches_are_fitted(workshop, complaints):
     page = workshop
-    open_tab(page, live_server, "Sign-out panel", "touch/")
+    open_tab(page, "Sign-out panel", "touch/")
     expect(page.locator(".fm-right")).to_contain_text("Good for targets of 9 mm")
     page.get_by_label("Raw x and y").fill("1 1\n2 2\n3 3\n4 4\n5 5")
     page.get_by_role("button", name="Fit them").click()

@@ -23,7 +23,7 @@ pytestmark = pytest.mark.browser
 
 def station(page, build_name: str) -> Build:
     build = Build.objects.get(name=build_name)
-    page.goto(f"{page.url.split('/builds')[0].rstrip('/')}/builds/{build.pk}/screens/")
+    page.goto(f"/builds/{build.pk}/screens/")
     return build
 
 
@@ -222,7 +222,7 @@ def test_on_a_phone_and_the_other_pages(workshop, complaints):
         board="small",
         link_kind="i2c",
     )
-    page.goto(f"{page.url.split('/builds')[0].rstrip('/')}/builds/{empty.pk}/screens/")
+    page.goto(f"/builds/{empty.pk}/screens/")
     expect(page.get_by_role("heading", name="No screen yet")).to_be_visible()
     assert axe(page) == ""
     assert complaints == []

@@ -21,7 +21,7 @@ pytestmark = pytest.mark.browser
 
 def address(page, rest=""):
     build = Build.objects.get(name="Club room screen")
-    return f"{page.url.split('/builds')[0].rstrip('/')}/builds/{build.pk}/screens/serial/{rest}"
+    return f"/builds/{build.pk}/screens/serial/{rest}"
 
 
 @pytest.fixture

@@ -27,6 +27,7 @@ FOUR = catalogue()["epaper-296x128-four-colour"]
 
 
 def open_build(page, name):
+    page.goto("/")
     page.get_by_role("heading", name=name).get_by_role("link").click()
     page.locator("#recipe").wait_for()
     page.wait_for_load_state("domcontentloaded")
@@ -104,6 +105,7 @@ def test_from_a_photo_to_verified_bytes(workshop, tmp_path, complaints):
 
 def test_a_build_of_ones_own_from_a_dropped_picture(workshop, complaints):
     page = workshop
+    page.goto("/")
     page.locator("#drop-file").set_input_files(
         {"name": "low-water.png", "mimeType": "image/png", "buffer": png_of(gradient(300, 500))}
     )
@@ -275,12 +277,12 @@ def pages(laid_out):
 
 
 @pytest.mark.parametrize("quarter", range(4))
-def test_every_page_is_accessible_and_fits(workshop, live_server, pages, quarter, complaints):
+def test_every_page_is_accessible_and_fits(workshop, pages, quarter, complaints):
     page, faults = workshop, []
     letters = page.context.new_cdp_session(page)
     assert len(pages) > 100
     for address in pages[quarter::4]:
-        page.goto(live_server.url + address)
+        page.goto(address)
         faults += [f"{address}: {fault}" for fault in faults_at_all_widths(page)]
         # with letters of twice the size, as a browser may be set to
         letters.send("Page.setFontSizes", {"fontSizes": {"standard": 32, "fixed": 26}})
@@ -292,14 +294,14 @@ def test_every_page_is_accessible_and_fits(workshop, live_server, pages, quarter
     assert complaints == []
 
 
-def test_the_mat_lies_high(workshop, live_server):
+def test_the_mat_lies_high(workshop):
     page = workshop
-    page.goto(f"{live_server.url}/builds/{Build.objects.first().pk}/pictures/")
+    page.goto(f"/builds/{Build.objects.first().pk}/pictures/")
     assert page.locator(".fm-mat").bounding_box()["y"] < 190
 
 
-def test_the_door_is_accessible(page, live_server, demo):
-    page.goto(live_server.url)
+def test_the_door_is_accessible(page, demo):
+    page.goto("/")
     page.get_by_role("button", name="Walk into the demo workshop").wait_for()
     assert accessibility_faults(page) == ""
 
@@ -309,6 +311,7 @@ def test_dim_for_the_bench_at_night(workshop, complaints):
     page = workshop
     numbers = {build.name: build.pk for build in Build.objects.order_by("pk")}
     tide, counter = (f"builds/{numbers[name]}" for name in ("Tide & wind board", "Stroke-rate counter"))
+    page.goto("/")
     page.keyboard.press("d")
     for address in (
         "",
@@ -318,7 +321,7 @@ def test_dim_for_the_bench_at_night(workshop, complaints):
         "desk/runtime/",
         f"{counter}/hand-over/",
     ):
-        page.goto(page.url.split("/builds")[0].split("/desk")[0].rstrip("/") + "/" + address)
+        page.goto(f"/{address}")
         assert page.evaluate("'dim' in document.documentElement.dataset")
         assert accessibility_faults(page, ["color-contrast"]) == ""
     page.keyboard.press("d")

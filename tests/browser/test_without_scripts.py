@@ -12,9 +12,9 @@ pytestmark = pytest.mark.browser
 
 
 @pytest.fixture
-def bare(browser, browser_context_args, laid_out, demo):
+def bare(browser, live_server, browser_context_args, laid_out, demo):
     """A page without scripts, signed in."""
-    context = browser.new_context(**browser_context_args, java_script_enabled=False)
+    context = browser.new_context(base_url=live_server.url, java_script_enabled=False, **browser_context_args)
     yield context
     context.close()
 
@@ -23,7 +23,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
     bare.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": laid_out.session, "url": live_server.url}])
     page = bare.new_page()
 
-    page.goto(live_server.url)
+    page.goto("/")
     page.get_by_role("link", name=re.compile("Barometer")).first.click()
     page.get_by_role("navigation", name="Stations").get_by_role("link", name="Pictures").click()
     contrast = page.locator("#recipe [name=contrast]")
@@ -40,14 +40,14 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
     page.get_by_role("button", name="Add it").click()
     expect(page.get_by_role("heading", name="gate")).to_be_visible()
 
-    page.goto(live_server.url + "/panels/")
+    page.goto("/panels/")
     page.get_by_role("link", name="Next page").click()
     expect(page.locator("#cards")).to_contain_text("page 2 of")
     page.get_by_label("Find").fill("320x240 touch")
     page.get_by_role("button", name="Find").click()
     expect(page.locator("#cards")).to_contain_text("320")
 
-    page.goto(live_server.url + "/builds/new/")
+    page.goto("/builds/new/")
     page.get_by_label("Call it").fill("Slipway lamp")
     page.get_by_label("Find").fill("six colours")
     page.get_by_label("Find").press("Enter")
@@ -59,7 +59,7 @@ def test_undo_find_pages_and_files(bare, live_server, laid_out):
     expect(page.locator("#panel-shelf")).to_contain_text("page 2 of")
     expect(page.get_by_label("Call it")).to_have_value("Slipway lamp")
 
-    page.goto(live_server.url)
+    page.goto("/")
     page.get_by_role("link", name=re.compile("Barometer")).first.click()
     page.get_by_role("navigation", name="Stations").get_by_role("link", name="Lettering").click()
     spacing = page.locator("[name=spacing]")

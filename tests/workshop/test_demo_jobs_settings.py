@@ -34,8 +34,7 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 
 
 class TestDemo:
-    def test_is_laid_out_once_and_anew_on_request(self, db):
-        assert load_demo()
+    def test_is_laid_out_once_and_anew_on_request(self, demo):
         assert not load_demo()
         person = User.objects.get(username=settings.DEMO_USERNAME)
         overviews = {b.name: overview_of(b) for b in person.builds.all()}
@@ -45,6 +44,7 @@ class TestDemo:
         found = {placed.finding["id"] for o in overviews.values() for placed in o.findings}
         assert {"memory.buffer-exceeds-ram", "energy.day-over-limit"} <= found
         person.builds.first().delete()
+        assert not load_demo()
         assert load_demo(fresh=True)
         assert User.objects.get(username=settings.DEMO_USERNAME).builds.count() == 5
 

@@ -1,6 +1,7 @@
 """Animations: frames read, windows sent and shown, bytes and rates told by hand, files read by other tools."""
 
 import csv
+import functools
 import io
 import subprocess
 import zipfile
@@ -172,11 +173,14 @@ class TestMaking:
 
 
 class TestFiles:
-    MADE = make_animation(TestMaking.CLIP, AnimationPlan(), device("mono-oled-128x64"))
     DEVICE = device("mono-oled-128x64")
 
+    @functools.cached_property
+    def made(self):
+        return make_animation(TestMaking.CLIP, AnimationPlan(), self.DEVICE)
+
     def test_header_compiles_and_its_table_finds_every_window(self, tmp_path):
-        (tmp_path / "p.h").write_bytes(c_header("Boat */ passing", self.MADE, self.DEVICE))
+        (tmp_path / "p.h").write_bytes(c_header("Boat */ passing", self.made, self.DEVICE))
         (tmp_path / "main.c").write_text(
             '#include <stdio.h>\n#include "p.h"\nint main(void) {\n'
             "    for (unsigned i = 0; i < BOAT_PASSING_FRAMES; i++) {\n"
@@ -186,31 +190,31 @@ class TestFiles:
         )
         subprocess.run(["gcc", "-std=c99", "-Wall", "-Wextra", "-Werror", "main.c", "-o", "show"], cwd=tmp_path, check=True)
         done = subprocess.run([tmp_path / "show"], capture_output=True, check=True)
-        assert done.stderr == stream(self.MADE)
+        assert done.stderr == stream(self.made)
         boxes = [tuple(int(v) for v in line.split()) for line in done.stdout.decode().splitlines()]
         assert boxes[0] == (0, 0, 128, 64)
         assert boxes[3] == (0, 0, 0, 0)
 
     def test_preview_is_read_by_a_general_tool(self):
-        image = Image.open(io.BytesIO(preview(self.MADE, self.DEVICE)))
+        image = Image.open(io.BytesIO(preview(self.made, self.DEVICE)))
         shown = []
         for number in range(image.n_frames):
             image.seek(number)
             shown.append(np.asarray(image.convert("RGB")))
-        expected = [colors_of(f.pixels, self.DEVICE.passport, self.DEVICE.turn) for f in self.MADE.frames]
+        expected = [colors_of(f.pixels, self.DEVICE.passport, self.DEVICE.turn) for f in self.made.frames]
         # Equal frames may be joined by the file.
         assert len(shown) in (3, 4)
         assert all(np.array_equal(a, b) for a, b in zip(shown, expected, strict=False))
 
     def test_index_and_figures(self):
-        rows = list(csv.DictReader(io.StringIO(index_csv(self.MADE).decode())))
+        rows = list(csv.DictReader(io.StringIO(index_csv(self.made).decode())))
         assert [int(r["stands_ms"]) for r in rows] == [100] * 4
-        assert sum(int(r["bytes"]) for r in rows) == len(stream(self.MADE))
-        told = figures(self.MADE, self.DEVICE)
+        assert sum(int(r["bytes"]) for r in rows) == len(stream(self.made))
+        told = figures(self.made, self.DEVICE)
         assert (told["frames"], told["whole_bytes"], told["still_frames"]) == (4, 4096, 1)
         assert told["bytes"] < 1200
         assert told["asked_fps"] == 10.0  # four frames of 100 ms
-        names = zipfile.ZipFile(io.BytesIO(zip_of("Boat", self.MADE, self.DEVICE))).namelist()
+        names = zipfile.ZipFile(io.BytesIO(zip_of("Boat", self.made, self.DEVICE))).namelist()
         assert names == ["boat.h", "boat.bin", "boat.csv", "preview.png", "figures.json"]
 
     def test_seven_colours_take_whole_frames_only(self):
