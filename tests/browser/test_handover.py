@@ -1,6 +1,9 @@
 """Hand over, see the generated program live and touch it, see what changed, take a build out and bring it in."""
 
+import contextlib
+import os
 import re
+import signal
 import subprocess
 import threading
 import zipfile
@@ -49,7 +52,8 @@ def test_handed_over_compiled_and_live(workshop, server, complaints, tmp_path):
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         assert faults_at_all_widths(page) == []
     command = page.locator("pre.fm-code").inner_text().partition("&&")[2].strip()
-    program = subprocess.Popen(command.split(), cwd=tmp_path, stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
+    told = {"stdout": subprocess.PIPE, "stderr": subprocess.STDOUT}
+    program = subprocess.Popen(command.split(), cwd=tmp_path, start_new_session=True, **told)
     try:
         expect(page.locator("#feed-state")).to_contain_text("A program is drawing.")
         expect(page.locator("#glass")).to_have_attribute("src", re.compile(r"/feed/[1-9]\d*\.png"))
@@ -64,7 +68,8 @@ def test_handed_over_compiled_and_live(workshop, server, complaints, tmp_path):
         page.keyboard.press("Enter")
         expect(page.locator("#feed-state")).to_contain_text("Nothing.")
     finally:
-        subprocess.run(["pkill", "-f", f"build/device 127.0.0.1:{server.server_address[1]}"], check=False)
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(program.pid, signal.SIGTERM)  # with what it has started
         said = program.communicate(timeout=20)[0].decode()
     assert "event" in said
     assert complaints == []
