@@ -1,6 +1,6 @@
 """A disk that runs full while makers save: `python -m bench.disk FOLDER`.
 
-The folder is an empty one on a small file system made for this (500 MB: `mount -t tmpfs -o size=500m tmpfs FOLDER`). The service
+The folder is an empty one on a small file system made for this (700 MB: `mount -t tmpfs -o size=700m tmpfs FOLDER`). The service
 keeps its data there; pictures are brought in until none is taken. To hold: whoever saves is told that there is no room, pages
 are still read, no save that was acknowledged is lost, and once there is room again work goes on without a new start.
 """
@@ -19,7 +19,7 @@ from bench.kill import Writer
 from bench.service import Maker, service
 
 WORDS = "There is no room left on the disk"
-LEFT_AT_FIRST, MOST_PICTURES, WRITERS, LONGEST_S = 60 * 2**20, 60, 2, 60.0
+LEFT_AT_FIRST, MOST_PICTURES, WRITERS, LONGEST_S = 260 * 2**20, 60, 2, 60.0
 BALLAST = "ballast"
 
 

@@ -13,6 +13,8 @@ from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
 
+from workshop.room import NO_ROOM
+
 FULL = {1021, 1114, 1026, 3, errno.ENOSPC}
 """Errors of the database, and of the system, that mean that there is no room on the disk."""
 TOO_LARGE = {1153, 2020}
@@ -21,7 +23,6 @@ BUSY = {1205, 1213}
 """Two writes waited for each other, and this one gave way."""
 AGAIN_S = 5
 AWAY = "The database does not answer just now; nothing you typed is lost. It comes back by itself within a minute or so."
-NO_ROOM = "There is no room left on the disk of this service, so nothing was stored. Whoever looks after it has to make room."
 TOO_MUCH = (
     "This is more than the database of this service takes at once, so it was not stored. A smaller file is accepted;"
     " whoever looks after it can raise its max_allowed_packet to 64M."

@@ -11,6 +11,7 @@
 | MOSAIC_CACHE | a Redis address for many machines; local memory if empty |
 | MOSAIC_TASK_BACKEND | dotted name of another task backend (django_tasks_rq.RQBackend, say) |
 | MOSAIC_QUEUE | a Redis address for the queue of such a backend |
+| MOSAIC_DATA | a folder on the disk of the database, where that is this machine's: a full one refuses what would be stored |
 | MOSAIC_FEED_PORT | where live feeds are listened for, on loopback |
 | MOSAIC_LINE_PORT | where programs for serial panels are listened for, on loopback |
 | MOSAIC_DEMO | 1 offers the demo sign-in |
@@ -38,6 +39,7 @@ OFFER_DEMO = _flag("MOSAIC_DEMO")
 DEMO_USERNAME = "saltmarsh"
 DEMO_HANDS_OVER = True
 """Whether the demo has hand-overs made of some of its builds, by the worker."""
+DATA_FOLDER = os.environ.get("MOSAIC_DATA", "")
 FEED_PORT = int(os.environ.get("MOSAIC_FEED_PORT", "8413"))
 LINE_PORT = int(os.environ.get("MOSAIC_LINE_PORT", "8414"))
 
@@ -84,6 +86,7 @@ MIDDLEWARE = [
     "workshop.accounts.ended.SessionMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "workshop.room.RoomMiddleware",
     "workshop.accounts.twice.TwiceMiddleware",
     "workshop.errors.CoreErrorMiddleware",
     "axes.middleware.AxesMiddleware",

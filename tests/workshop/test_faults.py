@@ -1,9 +1,16 @@
 """When the database is away, the disk full or the application wrong: words, what was typed, and no fault of the page itself."""
 
+from types import SimpleNamespace
+
 import pytest
 from django.db import InterfaceError, OperationalError
 from django.test import Client
 from django.urls import reverse
+
+from workshop.documents.models import Document
+from workshop.jobs.models import Job
+from workshop.jobs.tasks import carry_out
+from workshop.room import NO_ROOM
 
 ERRORS = {
     "gone": (OperationalError(2006, "Server has gone away"), 503, "The database does not answer just now; nothing you typed is lost"),
@@ -76,6 +83,43 @@ def test_without_the_database_even_the_session_cannot_be_read(visitor, build, mo
     answer = visitor.get(reverse("measuring", args=[build.pk]))
     assert answer.status_code == 503
     assert "does not answer just now" in answer.content.decode()
+
+
+class TestAFullDisk:
+    """Storing stops while the database still has room for what it has begun."""
+
+    @pytest.fixture(autouse=True)
+    def disk(self, settings, monkeypatch, tmp_path):
+        settings.DATA_FOLDER = str(tmp_path)
+        disk = SimpleNamespace(free=209_715_199)  # a byte less than 200 MiB
+        monkeypatch.setattr("workshop.room.shutil.disk_usage", lambda folder: disk)
+        return disk
+
+    def test_is_told_and_what_was_typed_stays(self, visitor, build, disk):
+        at = reverse("keep-texts", args=[build.pk])
+        answer = visitor.post(at, {"texts": "Ebb 5 m", "base": "0"})
+        assert answer.status_code == 507
+        assert "There is no room left on the disk" in answer.content.decode()
+        assert 'name="texts" value="Ebb 5 m"' in answer.content.decode()
+        assert not Document.objects.filter(build=build, kind="texts").exists()
+        disk.free += 1
+        assert visitor.post(at, {"texts": "Ebb 5 m", "base": "0"}).status_code == 302
+        assert Document.objects.filter(build=build, kind="texts").exists()
+
+    def test_is_looked_at_and_signed_in_to(self, visitor, build, maker):
+        assert visitor.get(reverse("measuring", args=[build.pk])).status_code == 200
+        assert Client().post("/sign-in/", {"username": "maker", "password": "a-long-password-1"}).status_code == 302
+
+    def test_no_job_is_done(self, build, disk):
+        job = Job.objects.create(build=build, owner=build.owner, kind="files")
+        carry_out.func(job.pk)
+        job.refresh_from_db()
+        assert (job.state, job.message) == (Job.State.FAILED, NO_ROOM)
+
+    def test_the_disk_of_another_machine_is_not_looked_at(self, visitor, build, settings):
+        settings.DATA_FOLDER = ""
+        sent = visitor.post(reverse("keep-texts", args=[build.pk]), {"texts": "Ebb 5 m", "base": "0"})
+        assert sent.status_code == 302
 
 
 class TestWhoMayCome:

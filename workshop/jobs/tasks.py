@@ -13,6 +13,7 @@ from workshop.jobs.alive import said_to_live
 from workshop.jobs.kinds import kind_of
 from workshop.jobs.models import Job
 from workshop.jobs.progress import CancelledError, Progress
+from workshop.room import NO_ROOM, is_full
 
 MESSAGE_LENGTH = 300
 
@@ -26,6 +27,9 @@ def carry_out(job_id: int) -> None:
     if not begun:
         return
     job = Job.objects.select_related("build").get(pk=job_id)
+    if is_full():
+        _finish(job, state=Job.State.FAILED, message=NO_ROOM)
+        return
     started = time.monotonic()
     try:
         with said_to_live(job_id):
