@@ -26,7 +26,8 @@ from workshop.serving.versions import Step, carry_over, is_foreign, is_older
 INCOMING, BEFORE = "{}_incoming", "{}_before"
 LETTERS = "CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"
 """As the database itself is made: tables that are added to others must have their collation."""
-MOVED_ON = "MOD(content + MOD(UNIX_TIMESTAMP(), 1000000000), 2000000000)"
+MOVED_ON = "MOD(content + 1 + FLOOR(1000000000 * RAND()), 2000000000)"
+"""By lot: a count that went by the time would meet one that went by changes, where restores follow each other within seconds."""
 LAST_LINE = b"-- Dump completed"
 FORM = 1
 

@@ -20,6 +20,7 @@ from workshop.serving.web import listening_socket, serve_on
 
 WEB_SERVERS, WORKERS = 2, 2
 SITE = """daemon off;
+{user}
 pid {run}/nginx.pid;
 error_log {run}/proxy.log;
 events {{ worker_connections 2048; }}
@@ -108,7 +109,9 @@ class Command(BaseCommand):
         processes.add("serial lines", lambda: call_command("lines"), log="lines")
         servers = " ".join(f"server 127.0.0.1:{port + 1 + n} max_fails=1 fail_timeout=1s;" for n in range(WEB_SERVERS))
         site = run / "proxy.conf"
-        site.write_text(SITE.format(run=run, port=port, servers=servers))
+        # Started by root, it would hand its work to somebody who may not look into this folder, where uploads pass through.
+        user = "user root root;" if os.geteuid() == 0 else ""
+        site.write_text(SITE.format(user=user, run=run, port=port, servers=servers))
         processes.add("proxy", lambda: _become("nginx", "-c", str(site), "-e", str(run / "proxy.log")))
         processes.look()
         for _ in range(200):
