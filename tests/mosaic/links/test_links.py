@@ -111,6 +111,11 @@ class TestOtherLinks:
         assert step.clocks == clocks
         assert float(step.time_s * 1000) == pytest.approx(milliseconds, rel=1e-5)
 
+    def test_one_header_of_four_lines_is_one_pause(self):
+        """A command, two runs of operands: one selection of 500 ns."""
+        sent = (Transaction("command", b"\x2a"), Transaction("data", bytes(4)), Transaction("data", bytes(2)))
+        assert QspiLink(40_000_000, select_ns=500).gaps_s(sent) == Fraction(500, 10**9)
+
     @pytest.mark.parametrize("make", [UartLink, ParallelLink, QspiLink, SpiLink, I2cLink, lambda clock: RgbLink(clock, 1)])
     def test_the_slowest_clock(self, make):
         assert make(1).clock_hz == 1
