@@ -9,9 +9,9 @@ from mosaic.wiring.plan import PinPlan, Wire, pin_of
 from mosaic.wiring.signals import Signal, signals_of
 
 PANEL_LOGIC_V = 3.3
+"""Logic level of all panels here; modules that take 5 V on their supply make 3.3 V of it."""
 SAME_RAIL_V = 0.5
 """Voltages nearer than this are one rail."""
-"""Logic level of all panels here; modules that take 5 V on their supply make 3.3 V of it."""
 # Roles that make a pin worse for plain use, the worst last; such a pin is taken only when nothing better is free.
 _GRUDGE = {"analog": 1, "pwm": 0, "transmit": 2, "receive": 2, "i2c data": 2, "i2c clock": 2, "spi clock": 3, "spi data out": 3,
            "spi data in": 3, "spi select": 1, "lamp": 4, "usb": 6, "boot strap": 8}  # fmt: skip

@@ -18,7 +18,7 @@ from mosaic.wiring.checks import checks_of
 from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import BusDevice, PinPlan, check_names
 from mosaic.wiring.proposal import propose
-from mosaic.wiring.pullups import in_parallel, most_capacitance_pf, pull_up_range, to_add
+from mosaic.wiring.pullups import PullUpRange, in_parallel, most_capacitance_pf, pull_up_range, to_add
 from mosaic.wiring.signals import signals_of
 from mosaic.wiring.sources import c_header
 
@@ -53,6 +53,11 @@ class TestPullUps:
         assert to_add(2200, wanted) == 0
         assert to_add(float("inf"), wanted) == 3300
         assert to_add(500, wanted) is None
+
+    @pytest.mark.parametrize("ohm", [1000, 1500, 2200, 2700, 3300, 4700, 6800, 10_000])
+    def test_what_is_added_is_a_usual_value(self, ohm):
+        assert to_add(float("inf"), PullUpRange(ohm, ohm)) == ohm
+        assert to_add(float("inf"), PullUpRange(ohm + 1, ohm + 1)) is None
 
     def test_limits(self):
         assert [most_capacitance_pf(hz) for hz in (100_000, 400_000, 1_000_000)] == [400, 400, 550]
