@@ -29,6 +29,7 @@ from mosaic.findings.memory import (
 )
 from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
 from mosaic.findings.rules import device_findings
+from mosaic.findings.screens import _is_dithered
 from mosaic.findings.sending import arrays_of_another_size
 from mosaic.findings.setup_card import files_larger_than_their_part, memory_parts_too_large, program_larger_than_its_part
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
@@ -36,6 +37,7 @@ from mosaic.imports.pictures import SourcePicture
 from mosaic.lettering.glyph import Glyph
 from mosaic.panels.loader import catalogue as panels
 from mosaic.reduce.recipe import Recipe
+from mosaic.screens.placing import Box
 from mosaic.wiring.plan import BusDevice
 from mosaic.wiring.proposal import propose
 
@@ -332,3 +334,8 @@ class TestLinkSlowerThanItCouldBe:
 
     def test_an_e_papers_refresh_takes_longer_anyway(self):
         assert self.found(1_000_000, slug="epaper-400x300-black-white") == []
+
+
+@pytest.mark.parametrize(("row", "mixed"), [([0, 0, 0, 1], True), ([0, 0, 0, 0, 1], False), ([0, 0, 0, 0], False), ([1], False)])
+def test_a_mixture_changes_at_every_third_step_at_least(row, mixed):
+    assert _is_dithered(np.tile(np.array(row), (8, 1)), Box(0, 0, len(row), 8, 8)) == mixed

@@ -1,5 +1,6 @@
 """Findings: good plans give none, bad ones each theirs, with its figures and a fix that works."""
 
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -156,6 +157,8 @@ class TestPicture:
         blue = np.tile(np.array([20, 40, 220], np.uint8), (400, 700, 1))
         finding = of_picture(blue, self.four)["picture.saturation-lost"]
         assert finding.fix.changes == {"nominal_share": 50.0}
+        lost, shown, meant = (int(n) for n in re.findall(r"\d+", finding.what + finding.why))
+        assert lost == pytest.approx(100 - 100 * shown / meant, abs=1.5)
         assert "picture.saturation-lost" not in of_picture(self.red, self.four)
         # one tone has no colours to lose
         assert "picture.saturation-lost" not in of_picture(blue, self.mono)

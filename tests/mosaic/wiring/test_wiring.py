@@ -192,6 +192,11 @@ class TestRules:
         changes = {k: to_record(v, PinPlan, "wiring") if k == "wiring" else v for k, v in fix.changes.items()}
         assert id_ not in found(replace(made, **changes))
 
+    @pytest.mark.parametrize(("clock_hz", "told"), [(1_000_000, True), (1_000_001, False)])
+    def test_pull_ups_are_told_up_to_the_fastest_clock_of_the_bus(self, clock_hz, told):
+        names = found(replace(OLED, clock_hz=clock_hz))
+        assert any(name.startswith("pull-ups") for name in names) == told
+
     def test_the_cost_of_a_software_bus_is_told(self):
         # 4,736 bytes, 14 of window and write, 3 that start the refresh: 4,753 x 8 / 4 MHz = 9.506 ms, and 12 changes of
         # the data/command line of 1.2 us: 9.520 ms. 5 and 20 times that are 47.6 and 190.4.
