@@ -31,10 +31,11 @@ BROKEN_WAYS = ["cannot be read", "of a later form", "cannot be made"]
 
 @pytest.mark.parametrize("broken", BROKEN_WAYS)
 def test_its_build_and_the_workshop_are_not_harmed(client, person, broken):
-    """Of the pages of its build each is looked at beside one of the ways to be broken."""
+    """Of the pages of its build each is looked at beside one of the ways to be broken; each kind is broken in one way at least."""
+    some = sorted(KINDS)[BROKEN_WAYS.index(broken) :: len(BROKEN_WAYS)] if broken != "cannot be read" else KINDS
     seen, pages = set(), PAGES[BROKEN_WAYS.index(broken) :: len(BROKEN_WAYS)]
     for document in Document.objects.filter(build__owner=person).select_related("head").order_by("pk"):
-        if document.kind in seen or document.kind not in KINDS:
+        if document.kind in seen or document.kind not in some:
             continue
         seen.add(document.kind)
         before = document.head.description
@@ -43,7 +44,7 @@ def test_its_build_and_the_workshop_are_not_harmed(client, person, broken):
         look(client, document, pages)
         keep(document, before)
         Document.everything.filter(pk=document.pk).update(deleted=None)
-    assert {"picture", "lettering", "strip", "figure", "animation", "wiring", "texts"} <= seen
+    assert {"picture", "lettering", "strip", "figure", "animation", "wiring", "texts"} & set(some) <= seen
 
 
 def keep(document, description) -> None:
