@@ -27,7 +27,7 @@ def open_tab(page, name, leaf=""):
 def glass(page) -> np.ndarray:
     """The very picture that the page shows on its glass."""
     page.wait_for_function("() => document.getElementById('glass').complete")
-    data = page.request.get(page.evaluate("document.getElementById('glass').src")).body()
+    data = page.request.get(page.locator("#glass").evaluate("e => e.src")).body()
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 

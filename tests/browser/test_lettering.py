@@ -29,7 +29,7 @@ def kept_plan(name: str):
 
 def settled(page, act):
     """What a change brings with it: its answer, and the glass that follows."""
-    before = page.evaluate("document.getElementById('glass').src")
+    before = page.locator("#glass").evaluate("e => e.src")
     with page.expect_response(lambda r: r.request.method == "POST"):
         act()
     page.wait_for_function("src => document.getElementById('glass').src !== src", arg=before)
@@ -56,7 +56,7 @@ def test_lettering_is_made_of_a_face_and_taken(workshop, complaints):
     revisions = Lettering.objects.get(name="DejaVu Sans Condensed").revisions.count()
     settled(page, lambda: slide.evaluate("e => { e.value = 0.6; e.dispatchEvent(new Event('input', {bubbles: true})); }"))
     # While it moves it is shown and not kept.
-    assert page.evaluate("document.getElementById('glass').src").startswith("data:image/png")
+    assert page.locator("#glass").evaluate("e => e.src").startswith("data:image/png")
     assert Lettering.objects.get(name="DejaVu Sans Condensed").revisions.count() == revisions
     settled(page, lambda: slide.evaluate("e => { e.value = 0.3; e.dispatchEvent(new Event('change', {bubbles: true})); }"))
     expect(page.locator("output[for=id_threshold]")).to_have_text("0.30")

@@ -195,12 +195,14 @@ def test_a_figure_is_changed_and_all_symbols_follow(workshop, complaints):
     counter = Build.objects.get(name="Stroke-rate counter")
     page.goto(f"/builds/{counter.pk}/pictures/figures/")
     page.get_by_role("link", name="Stroke rate").click()
-    before = page.request.get(page.evaluate("document.getElementById('line-shot').src")).body()
+    shot = page.locator("#line-shot")
+    first = shot.get_attribute("src")
+    before = page.request.get(first).body()
     page.get_by_label("unlit segments").select_option("pattern")
     expect(page.get_by_label("pattern", exact=True)).to_be_visible()
     page.get_by_role("button", name="Make all of them").click()
-    idle(page)
-    assert page.request.get(page.evaluate("document.getElementById('line-shot').src")).body() != before
+    expect(shot).not_to_have_attribute("src", first)
+    assert page.request.get(shot.get_attribute("src")).body() != before
     page.get_by_label("table of symbols").fill("7: a b zz")
     page.get_by_role("button", name="Make all of them").click()
     expect(page.get_by_role("alert")).to_contain_text("'zz', which the figure has not")
@@ -216,9 +218,9 @@ def test_an_animation_is_made_and_stands_still_when_asked(workshop, complaints):
     page.get_by_role("button", name="Make the frames").click()
     expect(page.get_by_role("button", name="Pause")).to_be_visible(timeout=60_000)
     expect(page.locator(".fm-made-readings")).to_contain_text("24")
-    moving = Image.open(io.BytesIO(page.request.get(page.evaluate("document.getElementById('moving').src")).body()))
+    moving = Image.open(io.BytesIO(page.request.get(page.locator("#moving").evaluate("e => e.src")).body()))
     assert moving.n_frames == 24
     assert np.asarray(moving.convert("RGB")).shape == (64, 128, 3)
     page.get_by_role("button", name="Pause").click()
-    assert "/frame/" in page.evaluate("document.getElementById('moving').src")
+    assert "/frame/" in page.locator("#moving").evaluate("e => e.src")
     assert complaints == []

@@ -79,7 +79,7 @@ def test_the_glass_follows_a_program(workshop, complaints):
         device = build.to_device()
         setting = Setting(device.passport, device.turn)
         card = painted(CARDS["checks"], device.passport, device.turn)
-        shown = page.evaluate("document.getElementById('glass').src")
+        shown = page.locator("#glass").evaluate("e => e.src")
         with module.PanelFeed(server.server_address[1], Feed.objects.get(build=build).token) as panel:
             for sent in (t for part in transmission(card, setting, Sending()) for t in part.transactions):
                 panel.reset() if sent.kind == "reset" else getattr(panel, sent.kind)(sent.data)

@@ -75,12 +75,12 @@ def test_a_text_is_laid_under_another_dragged_nudged_typed_lined_up_and_all_undo
     # Dragged: the guide and the pixels follow, and it is one step.
     x, y = place_of(page, added.id)
     zoom = page.locator("#overlay").bounding_box()["width"] / 296
-    shown = page.evaluate("() => document.getElementById('glass').src")
+    shown = page.locator("#glass").evaluate("e => e.src")
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 20 * zoom, y + 12 * zoom, steps=5)
     page.wait_for_function("src => document.getElementById('glass').src !== src", arg=shown)
-    assert page.evaluate("() => document.getElementById('glass').src").startswith("data:image/png")
+    assert page.locator("#glass").evaluate("e => e.src").startswith("data:image/png")
     page.mouse.up()
     rest(page)
     assert boxes(page)[added.id][:2] == [start[0] + 20, start[1] + 12]

@@ -35,15 +35,17 @@ def open_build(page, name):
 
 def glass_pixels(page) -> np.ndarray:
     """The very picture the page shows on its glass."""
-    page.wait_for_function("() => document.getElementById('glass').complete && document.getElementById('glass').naturalWidth > 0")
-    url = page.evaluate("document.getElementById('glass').src")
+    page.wait_for_function(
+        "() => document.getElementById('glass')?.complete && document.getElementById('glass').naturalWidth > 0"
+    )
+    url = page.locator("#glass").evaluate("e => e.src")
     data = base64.b64decode(url.partition(",")[2]) if url.startswith("data:") else page.request.get(url).body()
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 
 def move(page, label, value, *, kept=True):
     """Move a slider as a hand does: the value changes at once, and settles on release."""
-    before = page.evaluate("document.getElementById('glass').src")
+    before = page.locator("#glass").evaluate("e => e.src")
     slide = page.get_by_label(label, exact=True)
     slide.evaluate("(e, v) => { e.value = v; e.dispatchEvent(new Event('input', {bubbles: true})); }", str(value))
     page.wait_for_function("src => document.getElementById('glass').src !== src", arg=before)
@@ -144,7 +146,7 @@ def test_taking_back_and_again(workshop):
     expect(page.locator("#undo")).to_be_enabled()
     after = glass_pixels(page)
     for key, label, wanted in (("z", "1.00", before), ("Shift+Z", "1.80", after)):
-        shown = page.evaluate("document.getElementById('glass').src")
+        shown = page.locator("#glass").evaluate("e => e.src")
         page.keyboard.press(key)
         page.wait_for_function("src => document.getElementById('glass').src !== src", arg=shown)
         assert np.array_equal(glass_pixels(page), wanted)
@@ -156,7 +158,7 @@ def test_older_answers_never_replace_newer_ones(workshop):
     open_build(page, "Stroke-rate counter")
     page.get_by_role("link", name="Slip, small").click()
     page.get_by_role("heading", name="Slip, small").wait_for()
-    first = page.evaluate("document.getElementById('glass').src")
+    first = page.locator("#glass").evaluate("e => e.src")
     held = []
     page.route("**/preview/", lambda route: held.append(route))
     slide = page.get_by_label("exposure", exact=True)
@@ -166,12 +168,12 @@ def test_older_answers_never_replace_newer_ones(workshop):
     with page.expect_response("**/save/"):
         slide.evaluate("(e, v) => { e.value = v; e.dispatchEvent(new Event('change', {bubbles: true})); }", "-1.5")
     page.wait_for_function("src => document.getElementById('glass').src !== src", arg=first)
-    newest = page.evaluate("document.getElementById('glass').src")
+    newest = page.locator("#glass").evaluate("e => e.src")
     assert len(held) == 1
     with page.expect_response("**/preview/"):
         held[0].continue_()
     idle(page)
-    assert page.evaluate("document.getElementById('glass').src") == newest
+    assert page.locator("#glass").evaluate("e => e.src") == newest
     assert Picture.objects.get(name="Slip, small").record.exposure == -1.5
 
 
