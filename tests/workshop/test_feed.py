@@ -77,7 +77,7 @@ def is_drawn(feed, pixels):
 def say(server, *lines, closing=True):
     """Send lines as they are and give what is answered."""
     client = socket.create_connection(("127.0.0.1", port_of(server)), 5)
-    client.settimeout(5)
+    client.settimeout(60)
     for line in lines:
         client.sendall(line)
     if not closing:
@@ -120,10 +120,10 @@ def test_the_c_transport_draws_a_test_card(server, feed, tmp_path):
     flags = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", f"-I{EXAMPLES}"]
     subprocess.run(["gcc", *flags, "draw.c", str(EXAMPLES / "panel_feed.c"), "-o", "draw"], cwd=tmp_path, check=True)
     run = [tmp_path / "draw", str(port_of(server))]
-    assert subprocess.run([*run, feed.token], check=False, timeout=20).returncode == 0
+    assert subprocess.run([*run, feed.token], check=False, timeout=60).returncode == 0
     assert wait_for(lambda: is_drawn(feed, pixels))
     assert feed.byte_count == sum(len(t.data) for t in sent)
-    refused = subprocess.run([*run, "wrong"], check=False, timeout=20, capture_output=True, text=True)
+    refused = subprocess.run([*run, "wrong"], check=False, timeout=60, capture_output=True, text=True)
     assert refused.returncode == 2
     assert "this token belongs to no build" in refused.stderr
 

@@ -209,7 +209,7 @@ def test_the_generated_program_runs_at_the_live_feed_and_is_touched(
     )
 
     def wait_for(question):
-        until = time.monotonic() + 30
+        until = time.monotonic() + 120
         while time.monotonic() < until:
             feed.refresh_from_db()
             if question():

@@ -230,7 +230,7 @@ def server(transactional_db):
     yield made
     made.stop()
     thread.join(10)
-    deadline = time.monotonic() + 10
+    deadline = time.monotonic() + 120
     while made.clients and time.monotonic() < deadline:
         time.sleep(0.02)
     for one in made.terminals.values():
@@ -239,7 +239,7 @@ def server(transactional_db):
 
 
 def opened(server, token) -> socket.socket:
-    client = socket.create_connection(("127.0.0.1", server.port), timeout=10)
+    client = socket.create_connection(("127.0.0.1", server.port), timeout=60)
     client.sendall(f"serial {token}\n".encode())
     return client
 
@@ -375,7 +375,7 @@ def test_a_program_that_never_reads_loses_bytes_and_the_page_stays(build, signed
         assert client.recv(3) == b"ok\n"
         client.setblocking(False)
         sent = 0
-        deadline = time.monotonic() + 20
+        deadline = time.monotonic() + 120
         while time.monotonic() < deadline and not line_of(build).state.get("lost"):
             try:
                 sent += client.send(read * 200)
