@@ -18,6 +18,7 @@ from mosaic.errors import BadDescriptionError, MosaicError
 T = TypeVar("T")
 Problems = list[BadDescriptionError]
 
+_AS_THEY_ARE = frozenset({str, bool, int, float, NoneType})
 _PLAIN_WORDS = {str: "a text", bool: "true or false", int: "a whole number", float: "a number", dict: "a table in braces"}
 
 
@@ -54,10 +55,17 @@ def from_record(record: Any) -> dict[str, Any]:
     (msgspec's own conversion leaves out fields that were not given when a dataclass was made
     by `msgspec.convert`, so two equal records could give two different results.)
     """
-    return {f.name: _plain(getattr(record, f.name)) for f in fields(record)}
+    return {name: _plain(getattr(record, name)) for name in _names_of(record.__class__)}
+
+
+@cache
+def _names_of(kind: type) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(kind))
 
 
 def _plain(value: Any) -> Any:
+    if type(value) in _AS_THEY_ARE:  # most are; pages make keys of whole records at each request
+        return value
     if is_dataclass(value):
         return from_record(value)
     if isinstance(value, dict):

@@ -13,12 +13,13 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from mosaic.device.device import Device
 from mosaic.errors import BadValueError
-from mosaic.exports.rasters import encode_png
+from mosaic.exports.rasters import png_of_glass
 from mosaic.measured.quantities import QUANTITIES
-from mosaic.panels.appearance import colors_of
 from mosaic.screens.rendering import drawn_in
 from mosaic.source_text import identifier
+from mosaic.values.states import State
 from mosaic.wiring.signals import signals_of
 from workshop.answers import attachment, inline_png
 from workshop.builds.models import Build
@@ -26,10 +27,22 @@ from workshop.builds.pages import own_build
 from workshop.documents.models import Original
 from workshop.journal.models import BookLink, LogEntry
 from workshop.log.views import log_context, predictions_of
+from workshop.memory import ByteCache
 from workshop.stations.exchange import shown_screens
 from workshop.stations.overview import overview_of
+from workshop.stations.station import ShownScreen
 
 MOST_STATES, MOST_ENTRIES, MOST_PHOTOS = 80, 400, 24
+_looks = ByteCache("book", 4 * 2**20)
+
+
+def _look(screen: ShownScreen, state: State, device: Device) -> bytes:
+    """PNG of a screen in a state."""
+
+    def made() -> bytes:
+        return png_of_glass(drawn_in(screen.rendered.plan, state).pixels, device.passport, device.turn)
+
+    return _looks.get_or_make((screen.key, state.key), made, len)
 
 
 def book_context(build: Build) -> dict[str, Any]:
@@ -38,10 +51,7 @@ def book_context(build: Build) -> dict[str, Any]:
     device = overview.device
     screens = []
     for screen in shown_screens(build, device):
-        looks = []
-        for state in screen.states[:MOST_STATES]:
-            rendered = drawn_in(screen.rendered.plan, state)
-            looks.append((state.name, inline_png(encode_png(colors_of(rendered.pixels, device.passport, device.turn)))))
+        looks = [(state.name, inline_png(_look(screen, state, device))) for state in screen.states[:MOST_STATES]]
         screens.append((screen.name, looks, max(0, len(screen.states) - MOST_STATES)))
     plan, wires = device.wiring, []
     if plan is not None:

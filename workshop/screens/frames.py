@@ -37,8 +37,9 @@ def frame_sources_of(build: Build, device: Device) -> list[FrameSource]:
     by_id, by_name = ({getattr(value, key): value for value in design.values} for key in ("id", "name"))
     rows = sorted(shelf.of_kind(build, ScreenDocument), key=lambda row: row.ref != design.start)
     for row in rows:
+        key = key_of(build, row.record, device)
         try:
-            plan, key = plan_of(build, row.record, device), key_of(build, row.record, device)
+            plan = plan_of(build, row.record, device, key)
         except MosaicError:
             continue
         values = tuple(by_id[ident] for ident in plan.values if ident in by_id)

@@ -48,10 +48,10 @@ def state_of(build: Build, screen: Screen, device: Device, look: Look, key: str 
         readings: dict[str, Reading] = {
             ident: values[ident].raw_of(typed) for ident, typed in look.typed.items() if ident in values
         }
-        return moments.by_hand(plan_of(build, screen, device), readings)
+        return moments.by_hand(plan_of(build, screen, device, key), readings)
     if look.key in ("", "typical"):  # while something is dragged nothing more is wanted
         return moments.typical_state(plan_of(build, screen, device, key))
-    found = states_of(build, screen, device)
+    found = states_of(build, screen, device, key)
     return next((one for one in found if one.key == look.key), found[0])
 
 
@@ -71,7 +71,7 @@ def states_context(
     build: Build, shown: ScreenDocument, screen: Screen, device: Device, rendered: Rendered | None, look: Look, key: str
 ) -> dict[str, Any]:
     """What the tray of states needs."""
-    states = states_of(build, screen, device) if rendered else []
+    states = states_of(build, screen, device, key) if rendered else []
     here = rendered.kit.state if rendered else None
     height = device.size[1]
     by_hand = []

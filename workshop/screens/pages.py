@@ -125,7 +125,7 @@ def page_context(
     moving = None
     if screen is not None:
         key = key_of(build, screen, device)
-        moving = {shown.ref: screen_item(shown, figures(build, shown.name, screen, device), key)}
+        moving = {shown.ref: screen_item(shown, figures(build, shown.name, screen, device, key), key)}
     overview = overview_of(build, device=device, unsaved=moving)
     screen = screen or shown.record
     width, height = device.size

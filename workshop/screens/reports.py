@@ -89,18 +89,23 @@ def plan_of(build: Build, screen: Screen, device: Device, key: str = "") -> Plan
     return _planned.get_or_make(key, lambda: planned(screen, device, kit_of(build, device, screen)), _plan_bytes)
 
 
-def states_of(build: Build, screen: Screen, device: Device) -> list[State]:
-    """The states of a screen, the typical one first."""
-    key = key_of(build, screen, device)
-    return _states.get_or_make(key, lambda: moments.states_of(plan_of(build, screen, device)), lambda found: 2000 * len(found))
+def states_of(build: Build, screen: Screen, device: Device, key: str = "") -> list[State]:
+    """The states of a screen, the typical one first; `key` of the screen where it is known already."""
+    key = key or key_of(build, screen, device)
+    return _states.get_or_make(
+        key, lambda: moments.states_of(plan_of(build, screen, device, key)), lambda found: 2000 * len(found)
+    )
 
 
-def rendered_of(build: Build, screen: Screen, device: Device, state: str = "") -> Rendered:
-    """A screen drawn in a state by its key, in the typical one where there is no such state; raises as `plan_of`."""
-    key = key_of(build, screen, device)
+def rendered_of(build: Build, screen: Screen, device: Device, state: str = "", key: str = "") -> Rendered:
+    """A screen drawn in a state by its key, in the typical one where there is no such state; raises as `plan_of`.
+
+    `key` of the screen where it is known already.
+    """
+    key = key or key_of(build, screen, device)
     if state in ("", "typical"):
         return drawn(build, screen, device, moments.typical_state(plan_of(build, screen, device, key)), key)
-    found = states_of(build, screen, device)
+    found = states_of(build, screen, device, key)
     return drawn(build, screen, device, next((one for one in found if one.key == state), found[0]), key)
 
 
@@ -139,11 +144,12 @@ def tables_bytes(rendered: Rendered, title: str) -> int:
     return sum(len(image.data) + len(image.mask) for image in sheet.images.values())
 
 
-def figures(build: Build, name: str, screen: Screen, device: Device) -> dict[str, Any]:
-    """What budgets and stones need of a screen; one that cannot be drawn is a finding."""
+def figures(build: Build, name: str, screen: Screen, device: Device, key: str = "") -> dict[str, Any]:
+    """What budgets and stones need of a screen; one that cannot be drawn is a finding. `key` where it is known already."""
+    key = key or key_of(build, screen, device)
     try:
-        rendered = rendered_of(build, screen, device)
-        looks = tuple(drawn(build, screen, device, state) for state in states_of(build, screen, device))
+        rendered = rendered_of(build, screen, device, key=key)
+        looks = tuple(drawn(build, screen, device, state, key) for state in states_of(build, screen, device, key))
         found = screen_findings(ScreenSubject(device, rendered, looks))
     except MosaicError as error:
         finding = Finding(
@@ -169,6 +175,6 @@ def screen_figures(row: ScreenDocument, device: Device) -> dict[str, Any]:
     """Figures of a saved screen, kept beside it as long as nothing they depend on changes."""
     key = key_of(row.build, row.record, device)
     if row.derived_key != key:
-        row.derived_key, row.derived = key, figures(row.build, row.name, row.record, device)
+        row.derived_key, row.derived = key, figures(row.build, row.name, row.record, device, key)
         ScreenDocument.objects.filter(pk=row.pk).update(derived_key=key, derived=row.derived)
     return row.derived

@@ -60,14 +60,14 @@ def states(request: HttpRequest, build_id: int, screen_id: int) -> HttpResponse:
     build, shown = own(request, build_id, screen_id)
     overview = overview_of(build)
     device, record = overview.device, shown.record
-    known = states_of(build, record, device)
+    key, design = key_of(build, record, device), design_of(build)
+    known = states_of(build, record, device, key)
     first = request.GET.get("from") or known[0].key
     then = request.GET.get("to") or known[min(2, len(known) - 1)].key
-    before, now = (looked_at(build, record, device, Look(key)) for key in (first, then))
+    before, now = (looked_at(build, record, device, Look(state)) for state in (first, then))
     windows = [_sent(now, window) for window in changes(before, now, link_of(device))]
     frame_ms = float(total_s(wire_steps(now.parts, device.link))) * 1000
     (width, height), mm = device.size, seen_size_mm(device.passport, device.turn)
-    key, design = key_of(build, record, device), design_of(build)
     context = {
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "states", shown), "screen": shown,
         "width": width, "height": height, "width_mm": mm[0], "height_mm": mm[1],
@@ -99,11 +99,12 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     device, found = overview.device, []
     width, height = device.size
     for row in shelf.of_kind(build, ScreenDocument):
+        key = key_of(build, row.record, device)
         try:
-            known = states_of(build, row.record, device)
+            known = states_of(build, row.record, device, key)
         except MosaicError:
             continue
-        url = reverse("screen-states", args=[build.pk, row.pk, key_of(build, row.record, device)]) + f"?revision={row.head_id}"
+        url = reverse("screen-states", args=[build.pk, row.pk, key]) + f"?revision={row.head_id}"
         found.append((row, [(state, n * height) for n, state in enumerate(known)], url, height * len(known)))
     context = {
         **frame_context(overview, "screens"), "tabs": tabs_of(build, "states"), "sheets": found, "width": width, "height": height,

@@ -52,7 +52,7 @@ class ScreensStation(Station):
 
     def items(self, build: Build, device: Device) -> list[Item]:
         rows = shelf.of_kind(build, ScreenDocument)
-        found = [screen_item(row, screen_figures(row, device), key_of(build, row.record, device)) for row in rows]
+        found = [screen_item(row, screen_figures(row, device), row.derived_key) for row in rows]
         behaviour = behaviour_item(build, device)
         return [*found, *(one for one in (behaviour, serial_item(build, device)) if one is not None)]
 
@@ -61,19 +61,20 @@ class ScreensStation(Station):
         if row is None:
             return None
         try:
-            return Pixels(row.name, rendered_of(build, row.record, device).pixels, key_of(build, row.record, device))
+            key = key_of(build, row.record, device)
+            return Pixels(row.name, rendered_of(build, row.record, device, key=key).pixels, key)
         except MosaicError:
             return None
 
     def shown_screens(self, build: Build, device: Device) -> list[ShownScreen]:
         found = []
         for row in shelf.of_kind(build, ScreenDocument):
+            key = key_of(build, row.record, device)
             try:
-                rendered = rendered_of(build, row.record, device)
-                states = tuple(states_of(build, row.record, device))
+                rendered = rendered_of(build, row.record, device, key=key)
+                states = tuple(states_of(build, row.record, device, key))
             except MosaicError:
                 continue
-            key = key_of(build, row.record, device)
             image = reverse("screen-glass", args=[build.pk, row.pk, key]) + f"?revision={row.head_id}"
             found.append(ShownScreen(row.ref, row.name, row.url, image, key, rendered, states))
         return found

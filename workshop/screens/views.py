@@ -268,7 +268,7 @@ def glass(request: HttpRequest, build_id: int, screen_id: int, key: str) -> Http
     build, shown = own(request, build_id, screen_id)
     device, record = build.to_device(), _at(request, shown).record
     check_key(key, key_of(build, record, device))
-    return image(glass_png(rendered_of(build, record, device, request.GET.get("state", ""))))
+    return image(glass_png(rendered_of(build, record, device, request.GET.get("state", ""), key)))
 
 
 def states(request: HttpRequest, build_id: int, screen_id: int, key: str) -> HttpResponse:
@@ -276,7 +276,7 @@ def states(request: HttpRequest, build_id: int, screen_id: int, key: str) -> Htt
     build, shown = own(request, build_id, screen_id)
     device, record = build.to_device(), _at(request, shown).record
     check_key(key, key_of(build, record, device))
-    return image(states_png([drawn(build, record, device, state) for state in states_of(build, record, device)]))
+    return image(states_png([drawn(build, record, device, state, key) for state in states_of(build, record, device, key)]))
 
 
 def take_bundle(request: HttpRequest, build_id: int) -> HttpResponse:
