@@ -33,7 +33,7 @@ def test_contracts_are_kept():
         ("../workshop/lettering/pages.py", "import workshop.pictures.reports", "none imports another"),
         ("../workshop/builds/services.py", "import workshop.lettering.documents", "none imports another"),
         ("../workshop/jobs/tasks.py", "import workshop.stations.overview", "none imports another"),
-        ("../workshop/stations/overview.py", "import workshop.bench.origins", "none imports another"),
+        ("../workshop/stations/overview.py", "import workshop.home.origins", "none imports another"),
         ("../workshop/documents/services.py", "import workshop.builds.models", "none imports another"),
     ],
 )

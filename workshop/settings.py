@@ -66,7 +66,7 @@ INSTALLED_APPS = [
     "workshop.jobs",
     *STATIONS,
     "workshop.stations",
-    "workshop.bench",
+    "workshop.home",
     "workshop.desk",
     "workshop.demo",
     "workshop.serving",

@@ -9,7 +9,7 @@ from workshop.stations import stations
 urlpatterns = [
     path("", include("workshop.accounts.urls")),
     path("", include("workshop.panels.urls")),
-    path("", include("workshop.bench.urls")),
+    path("", include("workshop.home.urls")),
     path("", include("workshop.desk.urls")),
     path("", include("workshop.jobs.urls")),
     path("book/<str:token>/", shared_book, name="shared-book"),

@@ -18,10 +18,10 @@ from mosaic.build_file import write
 from mosaic.screens.screen import Element, Screen
 from tests.mosaic.handover.made_up import build as made_build
 from workshop.accounts.models import User
-from workshop.bench.bin import empty, kinds
 from workshop.builds.models import Build
 from workshop.documents import services as documents
 from workshop.documents.models import Document, Revision
+from workshop.home.bin import empty, kinds
 from workshop.journal import services as journal
 from workshop.journal.models import BookLink, LogEntry, SavedSearch, Version
 from workshop.log.days import as_it_was

@@ -12,10 +12,10 @@ from mosaic.device.notes import Readings
 from mosaic.panels.loader import catalogue
 from tests.conftest import gradient, png_of
 from tests.reading import kept, single
-from workshop.bench.origins import TEMPLATES
 from workshop.builds.models import Build
 from workshop.builds.services import drifts_of, start_build
 from workshop.documents.services import save_single
+from workshop.home.origins import TEMPLATES
 from workshop.lettering.documents import Lettering, TextsDocument
 from workshop.panels.parts import panel_of
 from workshop.panels.services import change_passport, make_mine

@@ -16,9 +16,9 @@ from mosaic.errors import BadValueError, MosaicError
 from mosaic.source_text import distinct, identifier
 from workshop.accounts.models import User
 from workshop.answers import attachment
-from workshop.bench.bin import BIN_DAYS
 from workshop.builds.models import Build
 from workshop.documents.models import Original
+from workshop.home.bin import BIN_DAYS
 from workshop.journal.models import LogEntry
 from workshop.stations.build_file import build_file
 
@@ -30,7 +30,7 @@ def account(request: HttpRequest) -> HttpResponse:
         update_session_auth_hash(request, form.save())
         messages.success(request, "The password was changed. Other browsers are signed out.")
         return redirect("account")
-    return render(request, "bench/account.html", {"form": form, "here": "account"}, status=422 if form.errors else 200)
+    return render(request, "home/account.html", {"form": form, "here": "account"}, status=422 if form.errors else 200)
 
 
 def export(request: HttpRequest) -> HttpResponse:

@@ -9,13 +9,13 @@ from mosaic.errors import MosaicError
 from mosaic.exports.result import file_title
 from mosaic.links.kinds import KINDS
 from mosaic.narrowing import needed
-from workshop.bench.forms import NewBuildForm
-from workshop.bench.origins import TEMPLATES, Origin, origin_of, start_from
 from workshop.builds.models import Build
 from workshop.builds.services import start_build
 from workshop.documents.models import Upload
 from workshop.documents.pages import upload_of
 from workshop.errors import message_of
+from workshop.home.forms import NewBuildForm
+from workshop.home.origins import TEMPLATES, Origin, origin_of, start_from
 from workshop.panels.parts import board_entries, panel_of
 from workshop.panels.shelf import TECHNOLOGIES, Card, shelf_page
 from workshop.stations import stations
@@ -50,7 +50,7 @@ def new_build(request: HttpRequest) -> HttpResponse:
         "origin": origin,
         **_shelf_context(request.POST or request.GET, request.user, form),
     }
-    return render(request, "bench/new.html", context | _offers(request), status=422 if form.errors else 200)
+    return render(request, "home/new.html", context | _offers(request), status=422 if form.errors else 200)
 
 
 def _first_values(request: HttpRequest, upload: Upload | None, origin: Origin | None) -> dict[str, Any]:
@@ -85,7 +85,7 @@ def _offers(request: HttpRequest) -> dict[str, Any]:
 def shelf_part(request: HttpRequest) -> HttpResponse:
     """The panels to choose from, searched; the chosen one stays in front."""
     form = NewBuildForm(initial={"panel": request.GET.get("panel", "")}, user=request.user)
-    return render(request, "bench/partials/shelf.html", {"form": form, **_shelf_context(request.GET, request.user, form)})
+    return render(request, "home/partials/shelf.html", {"form": form, **_shelf_context(request.GET, request.user, form)})
 
 
 def _shelf_context(asked: QueryDict, user, form: NewBuildForm) -> dict[str, Any]:

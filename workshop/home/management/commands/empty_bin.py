@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from workshop.bench.bin import empty
+from workshop.home.bin import empty
 
 
 class Command(BaseCommand):

@@ -15,12 +15,12 @@ from django.views.decorators.http import require_POST
 from mosaic.boards import board as boards
 from mosaic.device.bands import unit_name
 from mosaic.errors import BadValueError
-from workshop.bench.file_views import examples
-from workshop.bench.forms import SheetForm
 from workshop.builds import services
 from workshop.builds.models import Build
 from workshop.builds.pages import changes_of, own_build, revision_of
 from workshop.documents.models import Original
+from workshop.home.file_views import examples
+from workshop.home.forms import SheetForm
 from workshop.look.conflicts import differing, is_stale
 from workshop.panels.bench import Exhibit, lay_out
 from workshop.removal import tell_removed
@@ -37,7 +37,7 @@ def workshop(request: HttpRequest) -> HttpResponse:
     page = Paginator(request.user.builds.all(), BUILDS_A_PAGE).get_page(request.GET.get("page"))
     context = {**_workshop_context(page), "examples": examples()}
     context["shows_path"] = not context["cards"] or request.user.username == settings.DEMO_USERNAME
-    return render(request, "bench/workshop.html", context)
+    return render(request, "home/workshop.html", context)
 
 
 def _workshop_context(page) -> dict:
@@ -115,7 +115,7 @@ def sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     highest = boards.highest_clock_hz(overview.device.board, overview.device.passport.link(build.link_kind))
     context = {**frame_context(overview, "sheet"), "form": form, "highest_clock": highest, **conflict}
     context["band_unit"] = unit_name(overview.device.passport)
-    return render(request, "bench/sheet.html", context, status=status)
+    return render(request, "home/sheet.html", context, status=status)
 
 
 @require_POST

@@ -8,10 +8,10 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from workshop.bench.bin import BIN_DAYS, removed_rows
 from workshop.documents import services as documents
 from workshop.documents.kinds import as_its_kind
 from workshop.documents.models import Document
+from workshop.home.bin import BIN_DAYS, removed_rows
 
 MOST_SHOWN = 200
 
@@ -23,7 +23,7 @@ def bin_page(request: HttpRequest) -> HttpResponse:
     found = [as_its_kind(row) for row in rows.select_related("build").order_by("-deleted")[:MOST_SHOWN]]
     return render(
         request,
-        "bench/bin.html",
+        "home/bin.html",
         {"documents": found, "rows": removed_rows(request.user, since), "days": BIN_DAYS, "here": "bin"},
     )
 

@@ -3,5 +3,5 @@
 from django.apps import AppConfig
 
 
-class BenchConfig(AppConfig):
-    name = "workshop.bench"
+class HomeConfig(AppConfig):
+    name = "workshop.home"

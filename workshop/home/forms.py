@@ -8,8 +8,8 @@ from mosaic.boards import board as boards
 from mosaic.device.bands import check_bands
 from mosaic.links.kinds import KINDS
 from mosaic.quantities import in_words
-from workshop.bench.origins import Origin
 from workshop.builds.models import Build
+from workshop.home.origins import Origin
 from workshop.look.blanks import InSentences, QuantityField
 from workshop.panels.parts import BoardEntry, PanelEntry, board_of, panel_of
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workshop.bench import account_views, bin_views, file_views, new_views, search_views, views
+from workshop.home import account_views, bin_views, file_views, new_views, search_views, views
 
 urlpatterns = [
     path("", views.workshop, name="workshop"),

@@ -42,7 +42,7 @@ def search(request: HttpRequest) -> HttpResponse:
             "page": page, "entries": entries, "builds": builds[:MOST_OTHERS] if plain else [],
             "documents": [as_its_kind(row) for row in documents.select_related("build", "head")[:MOST_OTHERS]] if plain else [],
         }  # fmt: skip
-    return render(request, "bench/search.html", context)
+    return render(request, "home/search.html", context)
 
 
 @require_POST
