@@ -16,7 +16,6 @@ from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sending import Sending
 from tests.reading import single
-from workshop.accounts.models import User
 from workshop.bringup.documents import StageNotesDocument
 from workshop.bringup.models import DrillAnswer
 from workshop.bringup.services import ANSWERS_KEPT, answer_drill, drill_record
@@ -325,27 +324,3 @@ class TestDrills:
         record = drill_record(maker)
         assert record.tried == ANSWERS_KEPT
         assert record.confused == (("panel.mirror-x", "panel.mirror-y", 1),)
-
-
-def test_pages_need_few_queries(signed_in, counter, django_assert_max_num_queries):
-    for name in ("stages", "virtual", "cards", "faults", "questions"):
-        with django_assert_max_num_queries(8):
-            assert signed_in.get(reverse(f"bringup-{name}", args=[counter.pk])).status_code == 200
-
-
-def test_another_s_build_is_not_there(client, counter):
-    client.force_login(User.objects.create_user("other", password="a-long-password-2"))
-    for name, more in (
-        ("stages", []), ("virtual", []), ("cards", []), ("faults", []), ("alike", []), ("questions", []), ("drills", []),
-        ("snapshot", ["off", "k"]), ("film", ["k", 0]), ("card-png", ["frame", "k"]), ("card-file", ["frame", "bin"]),
-        ("rendering", ["panel.mirror-x", "k"]), ("right", ["k"]), ("drill-png", ["drill", "k"]),
-    ):  # fmt: skip
-        assert client.get(reverse(f"bringup-{name}", args=[counter.pk, *more])).status_code == 404
-    for name, more in (
-        ("keep", ["power"]),
-        ("offset", ["columns"]),
-        ("mend", ["panel.mirror-x"]),
-        ("note", ["program.window"]),
-        ("answer", []),
-    ):
-        assert client.post(reverse(f"bringup-{name}", args=[counter.pk, *more]), {"revision": "1"}).status_code == 404

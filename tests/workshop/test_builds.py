@@ -218,24 +218,6 @@ class TestAccess:
         for name, args in (("workshop", []), ("sheet", [picture.build_id]), ("picture", [picture.build_id, picture.pk])):
             assert "/sign-in/" in client.get(reverse(name, args=args)).url
 
-    def test_anothers_build_is_not_there(self, client, picture, db):
-        client.force_login(User.objects.create_user("other", password="a-long-password-2"))
-        build, pk = picture.build_id, picture.pk
-        gets = [("build", [build]), ("sheet", [build]), ("pictures", [build]), ("picture", [build, pk]), ("source", [build, pk])]
-        gets += [("take", [build, pk, "bin"]), ("glass", [build, pk, "0" * 64]), ("original-fitted", [build, pk, "0" * 64])]
-        for name, args in gets:
-            assert client.get(reverse(name, args=args)).status_code == 404, name
-        posts = [
-            ("preview", [build, pk]),
-            ("save-recipe", [build, pk]),
-            ("fix-picture", [build, pk]),
-            ("delete-document", [build, pk]),
-        ]
-        posts += [("fix-build", [build]), ("add-picture", [build]), ("delete-build", [build]), ("start-files", [build])]
-        for name, args in posts:
-            assert client.post(reverse(name, args=args)).status_code == 404, name
-        assert kept(picture.build, Picture).exists()
-
     def test_forms_need_their_token(self, maker, picture):
         from django.test import Client
 

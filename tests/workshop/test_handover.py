@@ -75,19 +75,6 @@ def test_a_hand_over_is_made_proved_and_given_out(signed_in, slip):
     assert bytes(HandOver.objects.get(build=slip, number=2).archive) == bytes(row.archive)
 
 
-def test_anothers_hand_over_is_not_there(client, signed_in, slip, django_user_model):
-    made(signed_in, slip)
-    client.force_login(django_user_model.objects.create_user("other", password="a-long-password-1"))
-    for name, args in (
-        ("hand-over", []),
-        ("take-hand-over", [1]),
-        ("hand-over-changes", []),
-        ("hand-over-live", []),
-        ("frame-feed", []),
-    ):
-        assert client.get(reverse(name, args=[slip.pk, *args])).status_code == 404
-
-
 def test_no_more_are_kept_than_a_dozen(signed_in, slip):
     row = made(signed_in, slip)
     for number in range(2, MOST_KEPT + 3):

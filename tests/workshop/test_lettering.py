@@ -20,7 +20,6 @@ from tests.conftest import png_of
 from tests.mosaic.lettering.test_fonts import made_font
 from tests.mosaic.strips.test_strips import SHEET
 from tests.reading import kept, single
-from workshop.accounts.models import User
 from workshop.builds.models import Build
 from workshop.builds.services import set_array_form, start_build
 from workshop.documents.models import Original
@@ -239,11 +238,6 @@ class TestOne:
         signed_in.post(here("delete-document", build, lettering.pk))
         assert signed_in.get(here("letterings", build)).url == here("faces", build)
 
-    def test_another_makers_is_not_there(self, client, lettering):
-        client.force_login(User.objects.create_user("other", password="a-long-password-2"))
-        for name in ("lettering", "lettering-sheet", "lettering-characters", "lettering-glyphs", "lettering-packing"):
-            assert client.get(here(name, lettering.build, lettering.pk)).status_code == 404
-
     def test_colours_of_another_panel_fall_back(self, signed_in, maker):
         build = start_build(owner=maker, name="Sign", panel="tft-320x240-touch", board="wireless", link_kind="spi")
         signed_in.post(here("start-lettering", build), {"face": "sans"})
@@ -458,13 +452,6 @@ class TestPacking:
         first, second = read_bdf(data), read_bdf(again)
         # Digits of equal room stay so; nothing is spaced or kerned anew.
         assert all(a.same_as(b) for a, b in zip(first.glyphs, second.glyphs, strict=True))
-
-
-def test_pages_need_few_queries(signed_in, lettering, django_assert_max_num_queries):
-    for name in ("lettering", "lettering-sheet", "lettering-characters", "lettering-glyphs", "lettering-packing"):
-        signed_in.get(here(name, lettering.build, lettering.pk))
-        with django_assert_max_num_queries(11):
-            signed_in.get(here(name, lettering.build, lettering.pk))
 
 
 def test_glyphs_follow_the_form_of_the_builds_arrays(signed_in, lettering):

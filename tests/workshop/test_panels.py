@@ -227,14 +227,6 @@ class TestOwn:
         assert signed_in.get(reverse("build-panel", args=[build.pk])).status_code == 200
         assert signed_in.get(reverse("panel", args=[mine.ref])).status_code == 404
 
-    def test_anothers_are_not_there(self, client, mine, db):
-        client.force_login(User.objects.create_user("other", password="a-long-password-2"))
-        for name in ("panel", "panel-edit", "passport-json", "panel-turned"):
-            assert client.get(reverse(name, args=[mine.ref])).status_code == 404
-        for name in ("make-mine", "remove-panel", "panel-edit-text"):
-            assert client.post(reverse(name, args=[mine.ref])).status_code == 404
-        assert OwnPassport.objects.count() == 1
-
 
 class TestIdentify:
     def test_words_lead_to_a_ranking_and_a_trial(self, signed_in):

@@ -75,11 +75,6 @@ class TestStation:
         page = signed_in.get(reverse("pictures", args=[build.pk])).content.decode()
         assert "No picture on this mat yet" in page
 
-    def test_queries_stay_few(self, signed_in, picture, django_assert_max_num_queries):
-        signed_in.get(url("picture", picture))
-        with django_assert_max_num_queries(15):
-            signed_in.get(url("picture", picture))
-
 
 class TestRecipe:
     def test_a_preview_costs_the_same_however_many_pictures_there_are(self, signed_in, picture, monkeypatch):

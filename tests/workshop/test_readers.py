@@ -247,17 +247,6 @@ class TestTouch:
         assert "Touch</a>" not in text_of(signed_in.get(reverse("bringup-stages", args=[counter.pk])))
 
 
-def test_another_s_build_is_not_there(client, counter, django_user_model):
-    client.force_login(django_user_model.objects.create_user("other", password="a-long-password-2"))
-    for name, more in (
-        ("replay", []), ("arrays", []), ("setups", []), ("feed", []), ("feed-state", []), ("feed-png", [0]), ("colors", []),
-        ("touch", []), ("touch-h", []), ("photo", ["k"]), ("feed-file", ["panel_feed.c"]),
-    ):  # fmt: skip
-        assert client.get(reverse(f"bringup-{name}", args=[counter.pk, *more])).status_code == 404
-    for name in ("take-array", "take-setups", "feed-token", "bring-photo", "points", "take-colors"):
-        assert client.post(reverse(f"bringup-{name}", args=[counter.pk]), {"revision": "1"}).status_code == 404
-
-
 @pytest.mark.parametrize("headers", [{}, {"HX-Request": "true"}])
 def test_more_text_than_is_taken_at_once_is_answered_in_words(signed_in, counter, settings, headers):
     settings.DATA_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024

@@ -345,11 +345,3 @@ def test_what_a_screen_names_may_go_and_the_page_stays(signed_in, build, small, 
     page = signed_in.get(url("screen", row))
     assert page.status_code == 200
     assert "names no lettering" in page.content.decode()
-
-
-def test_anothers_screen_is_not_there(client, row, django_user_model):
-    client.force_login(django_user_model.objects.create_user("stranger", password="x"))
-    for name in ("screen", "preview-screen", "change-screen", "act-screen", "fix-screen", "copy-elements", "make-part"):
-        assert client.post(url(name, row), {"base": 1}).status_code == 404
-    assert client.get(url("take-screen", row, "png")).status_code == 404
-    assert client.get(reverse("design", args=[row.build_id])).status_code == 404

@@ -233,16 +233,6 @@ class TestAnimation:
         assert not kept(build, Animation).exists()
 
 
-def test_anothers_documents_are_not_there(client, signed_in, build, django_user_model):
-    signed_in.post(here("add-figure", build), {"name": "Clock"})
-    figure = kept(build, Figure).get()
-    client.force_login(django_user_model.objects.create_user("other", password="a-long-password-2"))
-    for name in ("figure", "figure-line", "take-figure"):
-        assert client.get(here(name, build, figure.pk)).status_code == 404
-    for name in ("strips", "figures", "animations", "sets"):
-        assert client.get(here(name, build)).status_code == 404
-
-
 class TestBeginnings:
     def test_a_page_without_a_picture_leads_to_everything_else(self, signed_in, build):
         page = signed_in.get(here("pictures", build)).content.decode()

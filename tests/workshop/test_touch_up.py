@@ -187,12 +187,3 @@ class TestBringing:
         answer = signed_in.post(reverse("add-picture", args=[build.pk]), {"picture": upload(text, "gauge.svg")}, **HTMX)
         assert answer.status_code == 422
         assert "turn text into outlines" in answer.content.decode()
-
-
-def test_another_makers_picture_is_not_there(client, picture, django_user_model):
-    client.force_login(django_user_model.objects.create_user("other", password="a-long-password-2"))
-    for name in ("touch-picture", "region"):
-        assert client.post(url(name, picture), {}).status_code == 404
-    for name in ("variants", "recipes"):
-        assert client.get(url(name, picture)).status_code == 404
-    assert client.get(url("take-recipe", picture, "recipe")).status_code == 404

@@ -113,14 +113,6 @@ class TestBus:
         assert "Clock the bus at 100 kHz" in page
 
 
-def test_anothers_plan_is_not_there(client, build, db):
-    from workshop.accounts.models import User
-
-    client.force_login(User.objects.create_user("other", password="a-long-password-2"))
-    assert client.get(reverse("wiring", args=[build.pk])).status_code == 404
-    assert client.post(reverse("propose-wiring", args=[build.pk])).status_code == 404
-
-
 class TestProgram:
     def test_a_pasted_program_is_compared_and_kept(self, signed_in, build):
         page = post(signed_in, build, program="#define EPD_RST A3\nint busyPin = 77;")

@@ -105,6 +105,7 @@ def specimen(request: HttpRequest, build_id: int, slug: str, key: str) -> HttpRe
 
 def licence(request: HttpRequest, build_id: int, slug: str) -> HttpResponse:
     """A face's licence in full."""
+    own_build(request, build_id)
     if slug not in FACES or not FACES[slug].licence_text:
         raise Http404("no such licence")
     return HttpResponse(FACES[slug].licence_text, content_type="text/plain; charset=utf-8")
