@@ -121,16 +121,17 @@ def legibility_of(passport: Passport, lux: float) -> Legibility:
     optics = passport.optics
     if not optics.white_cd_m2:
         white = reflected_cd_m2(optics.reflectance, lux)
-        return _judged(own_contrast(passport), white, "reflects what light there is")
+        return judged(own_contrast(passport), white, "reflects what light there is")
     white, black = optics.white_cd_m2, optics.white_cd_m2 / own_contrast(passport)
     if passport.glass.transparent:
         behind = reflected_cd_m2(BEHIND_REFLECTANCE * PASSED_SHARE, lux)
         contrast = emissive_contrast(white + behind, black + behind, optics.reflectance, lux)
-        return _judged(contrast, white + behind, "read against a grey card behind it")
-    return _judged(emissive_contrast(white, black, optics.reflectance, lux), white, "shines against what its glass reflects")
+        return judged(contrast, white + behind, "read against a grey card behind it")
+    return judged(emissive_contrast(white, black, optics.reflectance, lux), white, "shines against what its glass reflects")
 
 
-def _judged(contrast: float, white_cd_m2: float, why: str) -> Legibility:
+def judged(contrast: float, white_cd_m2: float, why: str) -> Legibility:
+    """The verdict on a contrast and a luminance (cd/m²) that reach the eye."""
     if white_cd_m2 < LEAST_CD_M2:
         return Legibility(contrast, white_cd_m2, "not readable", f"{why}; too dark to read")
     if contrast >= TEXT_CONTRAST and white_cd_m2 >= EASY_CD_M2:
