@@ -1,0 +1,58 @@
+"""What files say at their boundaries: the shortest pause, a share rounded, half a pixel of a touch."""
+
+import json
+import subprocess
+from dataclasses import replace
+from fractions import Fraction
+from types import SimpleNamespace
+
+import pytest
+
+from mosaic.exports.feed_program import feed_program
+from mosaic.exports.making import figures
+from mosaic.exports.registry import export
+from mosaic.exports.touch import touch_c
+from mosaic.panels.loader import catalogue
+from mosaic.touch.fit import Fit
+from tests.mosaic.exports.test_exports import TFT, result_for
+
+
+@pytest.mark.parametrize(("pause", "told"), [(0, 1), (1, 1), (2, 2), (120, 120)])
+def test_the_shortest_pause_of_a_program_is_a_millisecond(pause, told):
+    panel = catalogue()["mono-oled-128x64"]
+    panel = replace(panel, sequences=replace(panel.sequences, setup=f"reset\nc AE\ndelay {pause}\nc AF"))
+    program = feed_program(panel, 0, 9000, "t", "Slip").decode()
+    assert [line.strip() for line in program.splitlines() if line.startswith("    panel_delay(")] == [f"panel_delay({told});"]
+
+
+def test_what_is_said_of_a_conversion():
+    palette = SimpleNamespace(names=("off", "lit"))
+    converted = SimpleNamespace(
+        passport=SimpleNamespace(palette=palette), packed=bytes(12), perceived_error=1 / 3, sigma_px=2.5, colors_used=2, marked_share=2 / 3,
+        shares=(1 / 3, 2 / 3), parts=(SimpleNamespace(byte_count=5), SimpleNamespace(byte_count=12)), cut=SimpleNamespace(scale=Fraction(1, 3)),
+        proof=SimpleNamespace(verified=True),
+    )  # fmt: skip
+    told = figures(converted)
+    assert told == {
+        "bytes": 12, "perceived_error": 0.333, "eye_sigma_px": 2.5, "colors_used": 2, "marked_share": 0.66667, "shares": {"off": 0.33333, "lit": 0.66667},
+        "wire_bytes": 17, "source_pixels_per_pixel": 0.3333, "verified": True,
+    }  # fmt: skip
+    assert figures(SimpleNamespace(**vars(converted) | {"passport": SimpleNamespace(palette=None)}))["shares"] == {}
+
+
+def test_the_size_of_a_picture_in_colours():
+    told = json.loads(export(result_for(TFT), "json"))
+    assert (told["width"], told["height"], told["byte_count"]) == (128, 160, 128 * 160 * 3 // 2)
+
+
+@pytest.mark.parametrize(("share", "raw", "place"), [
+    (0.5, 1, 1), (0.5, 3, 2), (0.49, 1, 0), (0.5, 0, 0), (-0.5, 1, 0), (-1.0, 1, 0), (1.0, 9, 9), (1.0, 10, 9),
+])  # fmt: skip
+def test_half_a_pixel_of_a_touch_is_the_next_one(tmp_path, share, raw, place):
+    """And none lies off the glass of 10 x 10."""
+    (tmp_path / "touch.h").write_text(touch_c(Fit(((share, 0, 0), (0, share, 0)), (0.0,)), 10, 10, "Slip"))
+    (tmp_path / "main.c").write_text(
+        f'#include <stdio.h>\n#include "touch.h"\nint main(void) {{ int32_t x, y; touch_place({raw}, {raw}, &x, &y); printf("%d %d", (int)x, (int)y); return 0; }}\n'
+    )
+    subprocess.run(["gcc", "-std=c99", "-Wall", "-Werror", "main.c", "-o", "main"], cwd=tmp_path, check=True)
+    assert subprocess.run([tmp_path / "main"], capture_output=True, check=True).stdout.decode() == f"{place} {place}"

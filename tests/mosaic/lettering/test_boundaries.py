@@ -1,0 +1,111 @@
+"""Letterings at their boundaries: the ends of character sets and of Unicode, a font without a blank, pairs among other rules."""
+
+import io
+from types import SimpleNamespace
+
+import numpy as np
+import pytest
+from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
+from fontTools.ttLib import TTFont
+
+from mosaic.errors import BadDescriptionError
+from mosaic.lettering.bdf import write_bdf
+from mosaic.lettering.beginning import sizes_compared, ways_compared
+from mosaic.lettering.c_reader import c_header
+from mosaic.lettering.characters import PRESETS
+from mosaic.lettering.faces import FACES
+from mosaic.lettering.glyph import Lettering
+from mosaic.lettering.kerning import kerning_units
+from mosaic.lettering.making import Sources
+from mosaic.lettering.packing import pack
+from mosaic.lettering.pictures import glyph_of_cell
+from mosaic.lettering.plan import LetteringPlan, lettering_plan
+from mosaic.lettering.segment_face import segment_font
+from mosaic.lettering.shades import usual_colors
+from mosaic.lettering.source import font_info
+from mosaic.strips.cells import Cell
+from tests.mosaic.lettering.letters import TEXT_FACE, as_ttf, face
+from tests.mosaic.lettering.test_making import PITCH, device, made
+
+
+@pytest.mark.parametrize(("name", "count", "first", "last"), [
+    # 0x20 to 0x7E are 95; 0xA0 to 0xFF 96, less the soft hyphen; Greek lacks three of 71; controls and unassigned ones do not count.
+    ("digits", 10, "0", "9"), ("numbers", 19, " ", "/"), ("basic", 95, " ", "~"), ("western", 190, " ", "ÿ"), ("european", 323, " ", "€"),
+    ("greek", 102, " ", "ώ"), ("cyrillic", 130, " ", "ґ"), ("arrows", 266, "←", "◿"),
+])  # fmt: skip
+def test_sets_of_characters(name, count, first, last):
+    characters = PRESETS[name].characters
+    assert (len(characters), characters[0], characters[-1]) == (count, first, last)
+    assert ("\xa0" in characters) == (name in ("western", "european"))
+
+
+def test_the_last_code_point():
+    assert lettering_plan({"left_out": "", "replacements": [{"code": 0x10FFFF, "by": 65}]}).replacements[0].code == 0x10FFFF
+    with pytest.raises(BadDescriptionError):
+        lettering_plan({"replacements": [{"code": 0x110000, "by": 65}]})
+
+
+def test_pictures_alone_bring_no_blank():
+    cell = Cell("7", np.ones((2, 2), np.uint8), np.ones((2, 2), bool), 0, 2, 3)
+    uses = [{"code": 0x37, "source": "strip-4", "cell": "7"}]
+    result = made(Sources(PITCH, None, (), {("strip-4", "7"): cell}), face="pictures", preset="none", more="7 ", pictures=uses)
+    assert [glyph.code for glyph in result.lettering.glyphs] == [0x37]
+    assert 0x20 in [one.code for one in result.missing]
+
+
+def test_a_cell_that_leads_back_does_not_move_the_pen():
+    cell = Cell("x", np.ones((1, 1), np.uint8), np.ones((1, 1), bool), 2, 5, -4)
+    glyph = glyph_of_cell(cell, 65, 3)
+    assert (glyph.advance, glyph.left, glyph.top, glyph.levels.tolist()) == (0, 2, 5, [[3]])
+
+
+def test_pairs_are_taken_from_rules_of_pairs_alone():
+    """A kern feature that also moves a letter by itself."""
+    font = TTFont(io.BytesIO(as_ttf(TEXT_FACE)))
+    del font["GPOS"]
+    addOpenTypeFeaturesFromString(
+        font, "feature kern { lookup one { pos A 20; } one; lookup two { pos A V -50; pos T o 7; } two; } kern;"
+    )
+    out = io.BytesIO()
+    font.save(out)
+    assert kerning_units(out.getvalue(), tuple(range(0x21, 0x7F)))[0] == {(ord("A"), ord("V")): -50, (ord("T"), ord("o")): 7}
+
+
+def test_widths_of_the_faces_of_segments():
+    """A bar is 0.19 of 460 units: 87; a point takes three of them."""
+    font = TTFont(io.BytesIO(segment_font()))
+    widths = {character: font["hmtx"][font.getBestCmap()[ord(character)]][0] for character in ".:8° "}
+    assert widths == {".": 261, ":": 261, "8": 560, "°": 560, " ": 560}
+
+
+def test_what_a_header_says_of_its_glyphs():
+    for box, words in (("cropped", "Glyphs cropped to their ink"), ("cell", "Glyphs in cells of one size")):
+        assert words in c_header(pack(face(), box)).decode()
+
+
+def test_a_bdf_of_nothing_has_a_box_of_one_pixel():
+    lines = write_bdf(Lettering("Nothing", (), 6, 2, 1)).decode().splitlines()
+    assert "FONTBOUNDINGBOX 1 8 0 -2" in lines
+
+
+@pytest.mark.parametrize(("slug", "name", "ways"), [
+    ("mono-oled-128x64", "fixed-6x13", [("hinted", 1)]), ("mono-oled-128x64", "sans", [("hinted", 1), ("plain", 1), ("light", 1)]),
+    ("tft-128x128", "sans", [("hinted", 1), ("plain", 1), ("light", 1), ("light", 2), ("light", 4)]),
+])  # fmt: skip
+def test_ways_worth_comparing(slug, name, ways):
+    panel = device(slug)
+    ink, ground = usual_colors(panel.passport)
+    plan = LetteringPlan(ink=ink, ground=ground, mode="hinted", bits=1)
+    assert ways_compared(plan, panel, font_info(FACES[name].data)) == ways
+
+
+def test_sizes_worth_comparing():
+    """Up to 0.7 of the height, the one in use among them; steps of a pixel face that fit."""
+    panel = SimpleNamespace(size=(128, 40))
+    assert sizes_compared(panel, font_info(FACES["sans"].data), 33.2) == [8, 10, 12, 14, 16, 18, 20, 24, 28, 33]
+    native = font_info(FACES["fixed-6x13"].data)
+    assert (sizes_compared(panel, native, 13), sizes_compared(SimpleNamespace(size=(128, 39)), native, 13)) == (
+        [13, 26, 39],
+        [13, 26, 39],
+    )
+    assert sizes_compared(SimpleNamespace(size=(128, 38)), native, 13) == [13, 26]
