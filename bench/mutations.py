@@ -28,6 +28,8 @@ PACKAGES = (
 ALSO_TESTED_IN = {"findings": ("wiring", "device"), "panels": ("wiring", "virtual"), "links": ("device",), "exports": ("touch",)}
 """Other packages' tests, which are run where a package's own notice nothing."""
 LONGEST_S = 120
+ROUNDING = 1e-5
+"""Numbers below it take up what sums in binary leave over; a tenth more or less of that is no rule."""
 
 TURNED = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
@@ -38,6 +40,11 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("pixels/guess.py", "counts = np.full((1024, 2), 0.4)"): "a row more is never asked for; ten neighbours give 1,024",
     ("pixels/indexed.py", "table = np.array([*codes, *[0]"): "what is longer is never asked for",
     ("panels/groups.py", "1,"): "any number above that of the usual ones puts them first",
+    (
+        "panels/groups.py",
+        "return (0, USUAL.index(passport.slug), 0, 0.0)",
+    ): "places of the usual ones differ in the second number",
+    ("panels/mounting.py", "within = (beyond_x <= radius + TOLERANCE_MM)"): "with a tolerance no edge is met exactly",
     ("panels/mounting.py", "holes.append((round(x, 4)"): "holes are given in hundredths of a mm",
     ("lettering/pcf.py", "levels = np.zeros((0, 0)"): "a row or column without ink is cropped",
     ("lettering/sizing.py", "rows = max(1, math.ceil("): "two rows are too few as one is, and one step of a pixel face as one is",
@@ -67,7 +74,7 @@ def places(tree: ast.AST) -> Iterator[tuple[ast.AST, str]]:
             yield node, "ops"
         elif isinstance(node, (ast.BinOp, ast.BoolOp)) and type(node.op) in TURNED:
             yield node, "op"
-        elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
+        elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and not 0 < abs(node.value) < ROUNDING:
             yield node, "value"
 
 

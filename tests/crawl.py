@@ -2,7 +2,7 @@
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from html import unescape
 
 from django.http import HttpResponse
@@ -20,7 +20,13 @@ def kind_of(address: str) -> str:
     return re.sub(r"\d+", "0", ALIKE.sub(r"/\1/x/", address.partition("?")[0]))
 
 
-def each_kind(client: Client) -> Iterator[tuple[str, HttpResponse]]:
+def kind_in_build(address: str) -> str:
+    """The same, pages of each build apart."""
+    build = _build(address)
+    return f"{build} {kind_of(address)}" if build.isdigit() else kind_of(address)
+
+
+def each_kind(client: Client, kind_of: Callable[[str], str] = kind_of) -> Iterator[tuple[str, HttpResponse]]:
     """Address and answer of one of each kind, from the workshop on; builds take turns, so that each shows some of its pages."""
     waiting: dict[str, list[str]] = {"/": ["/"]}
     done, visits = set[str](), Counter[str]()

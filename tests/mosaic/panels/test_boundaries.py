@@ -8,13 +8,14 @@ import pytest
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.forms import from_record, to_record
 from mosaic.panels.appearance import colors_of
-from mosaic.panels.evidence import Evidence, color_kind
-from mosaic.panels.geometry import glass_mask
+from mosaic.panels.evidence import Evidence, color_kind, read_words
+from mosaic.panels.geometry import Orientation, glass_mask, zone_bands
 from mosaic.panels.glass import Ram, WindowGrid
 from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import Rect as Box
+from mosaic.panels.mounting import mounting_plan
 from mosaic.panels.passport import Passport
-from mosaic.panels.reading import judged, own_contrast
+from mosaic.panels.reading import judged, legibility_of, own_contrast
 from mosaic.panels.sending import Sending
 from mosaic.panels.supply import DrawCommand, LinkOption
 from mosaic.panels.upgrade import upgraded
@@ -170,3 +171,45 @@ def test_arrays_in_another_form_than_the_panels():
 def test_settings_of_an_old_passport_are_mirrored_along_the_readers_x():
     old = {"form": 1, "controller": {"turn_codes": [0x00, 0x60, 0xC0, 0xA0]}}
     assert upgraded(old)["controller"]["mirror_codes"] == [0x40, 0xE0, 0x80, 0x20]
+
+
+@pytest.mark.parametrize(
+    ("words", "bits"),
+    [("4096 colours", 12), ("RGB444", 12), ("65K", 16), ("RGB 565", 16), ("262K", 18), ("18-bit", 18), ("TFT", 0)],
+)
+def test_depths_in_a_sellers_words(words, bits):
+    assert read_words(words).bits == bits
+
+
+@pytest.mark.parametrize(("lies", "words"), [
+    (Orientation(0), "as it scans"), (Orientation(90), "turned 90° clockwise"), (Orientation(0, True), "mirrored"),
+    (Orientation(270, True), "turned 270° clockwise, mirrored"),
+])  # fmt: skip
+def test_how_a_panel_lies_in_words(lies, words):
+    assert lies.in_words() == words
+
+
+@pytest.mark.parametrize(("first", "rows", "bands"), [
+    (0, 16, [("top", 0, 16), ("rest", 16, 64)]), (1, 16, [("rest", 0, 1), ("top", 1, 17), ("rest", 17, 64)]), (48, 16, [("rest", 0, 48), ("top", 48, 64)]),
+])  # fmt: skip
+def test_zones_and_the_rows_between(first, rows, bands):
+    panel = PANELS["two-zone-oled-128x64"]
+    zone = replace(panel.zones[0], name="top", first_row=first, rows=rows)
+    assert zone_bands(replace(panel, zones=(zone,))) == bands
+    with pytest.raises(BadDescriptionError, match="are not on 64 rows"):
+        replace(panel, zones=(replace(zone, first_row=65 - rows),))
+
+
+@pytest.mark.parametrize(("turn", "hole"), [(0, (2.6, 2.6)), (90, (86.9, 2.6)), (180, (35.4, 86.9)), (270, (2.6, 35.4))])
+def test_a_hole_of_a_turned_module(turn, hole):
+    """The one at 2.6, 2.6 of 38 x 89.5 mm."""
+    x, y, _ = mounting_plan(PANELS["epaper-296x128-black-white"], turn).holes[0]
+    assert (x, y) == hole
+
+
+def test_temperatures_and_light_may_be_at_their_ends():
+    panel = PANELS["tft-128x128"]
+    assert replace(panel, operating_c=(20, 20)).operating_c == (20, 20)
+    with pytest.raises(BadDescriptionError, match="lower temperature comes first"):
+        replace(panel, operating_c=(21, 20))
+    assert legibility_of(panel, 0).verdict == "text"

@@ -59,6 +59,11 @@ def test_equals_the_textbook(name, scan, limit):
     out = METHODS[name].reduce(ToneTask(values, TWO), Recipe(scan=scan, error_limit=limit))
     plain = textbook(values.astype(np.float64), PRINTED[name], scan == "serpentine", limit if limit < 1 else np.inf)
     assert np.array_equal(out, plain)
+    # Greys as colours, and each channel of a colour, go the same way.
+    greys = PaletteTask(np.repeat(values[..., None], 3, axis=2), np.array([[0, 0, 0], [1, 1, 1]], np.float32))
+    assert np.array_equal(METHODS[name].reduce(greys, Recipe(scan=scan, error_limit=limit)), plain)
+    depth = METHODS[name].reduce(DepthTask(greys.linear, (1, 1, 1)), Recipe(scan=scan, error_limit=limit))
+    assert np.array_equal(depth, np.repeat(plain[..., None] * depth.max(), 3, axis=2))
 
 
 @pytest.mark.parametrize("name", [n for n in PRINTED if n != "atkinson"])
