@@ -68,8 +68,10 @@ def test_a_build_lies_as_it_is_told(workshop, complaints):
     page.goto("/")
     page.get_by_role("heading", name="Tide & wind board").get_by_role("link").click()
     page.locator("#recipe").wait_for()
+    page.wait_for_load_state("domcontentloaded")  # keys are heard from then on
     page.keyboard.press("1")
     page.locator("#bed").wait_for()
+    page.wait_for_load_state("domcontentloaded")
     page.keyboard.press("t")
     page.get_by_role("button", name="Use this orientation").click()
     expect(page.get_by_role("status").first).to_contain_text("The orientation was saved")

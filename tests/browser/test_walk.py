@@ -184,6 +184,7 @@ def test_a_finding_is_fixed_by_its_button(workshop):
     page.keyboard.press("f")  # nothing here, but the way to where it is
     page.keyboard.press("Enter")
     page.get_by_role("heading", name="Buffers", exact=True).wait_for()
+    page.wait_for_load_state("domcontentloaded")  # keys are heard from then on
     page.keyboard.press("f")
     assert "A full frame does not fit the RAM" in page.evaluate("document.activeElement.innerText")
     page.keyboard.press("x")
@@ -254,6 +255,7 @@ def test_keys_zoom_split_and_help(workshop):
     assert page.locator("#split-range").input_value() == "33"
     page.keyboard.press("v")
     page.get_by_role("heading", name="Slip, small").wait_for()
+    page.wait_for_load_state("domcontentloaded")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_be_visible()
     page.keyboard.press("Escape")
@@ -296,10 +298,14 @@ def test_every_page_is_accessible_and_fits(workshop, pages, quarter, complaints)
     assert complaints == []
 
 
-def test_the_mat_lies_high(workshop):
+def test_the_mat_lies_high_and_only_smaller_pictures_are_drawn_smoothly(workshop):
     page = workshop
+    page.goto("/")
+    expect(page.locator(".fm-bench image.is-smooth").first).to_be_attached()
     page.goto(f"/builds/{Build.objects.first().pk}/pictures/")
     assert page.locator(".fm-mat").bounding_box()["y"] < 190
+    expect(page.locator(".fm-thumb img.is-smooth").first).to_be_visible()
+    expect(page.locator(".fm-split img.is-smooth:not(.was)")).to_have_count(0)
 
 
 def test_the_door_is_accessible(page, demo):

@@ -33,6 +33,8 @@ from workshop.stations.overview import overview_of
 from workshop.stations.station import ShownScreen
 
 MOST_STATES, MOST_ENTRIES, MOST_PHOTOS = 80, 400, 24
+LOOK_PX = 260
+"""About as wide as a small panel is shown, by a whole number of times its pixels; larger ones are shown once as large."""
 _looks = ByteCache("book", 4 * 2**20)
 
 
@@ -71,7 +73,7 @@ def book_context(build: Build) -> dict[str, Any]:
     expected = [(one, predicted[one.slug]) for one in QUANTITIES.values() if one.slug in predicted]
     return {
         "summaries": summaries, "expected": expected, "build": build, "device": device, "overview": overview,
-        "screens": screens, "wires": wires, "entries": told,
+        "screens": screens, "look_px": device.size[0] * max(1, LOOK_PX // device.size[0]), "wires": wires, "entries": told,
         "more_entries": max(0, LogEntry.objects.filter(build=build).count() - len(entries)), "card": device.setup_card,
         "setup": [line for line in device.passport.sequences.setup.splitlines() if line.strip()],
     }  # fmt: skip

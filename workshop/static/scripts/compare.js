@@ -3,6 +3,14 @@ const pair = document.getElementById("pair"), range = document.getElementById("p
 if (pair) start();
 
 function start() {
+  const {width, height} = pair.dataset, mat = pair.parentElement, edge = 36;
+  // By a whole number of times where it fits once.
+  const size = () => {
+    const zoom = Math.floor(Math.min((mat.clientWidth - edge) / width, innerHeight * 0.62 / height));
+    if (zoom) pair.style.maxWidth = `${width * zoom}px`;
+  };
+  size();
+  addEventListener("resize", size);
   const move = () => pair.style.setProperty("--x", `${range.value}%`);
   if (range) { range.addEventListener("input", move); move(); }
   let timer = 0;
