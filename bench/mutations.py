@@ -46,8 +46,18 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ): "places of the usual ones differ in the second number",
     ("panels/mounting.py", "within = (beyond_x <= radius + TOLERANCE_MM)"): "with a tolerance no edge is met exactly",
     ("panels/mounting.py", "holes.append((round(x, 4)"): "holes are given in hundredths of a mm",
+    ("reduce/ordered.py", "order = np.lexsort((np.cos(x).ravel() < 0"): "no cosine of the grid is 0",
+    ("reduce/blue_noise.py", "best, row, column = np.int64(-(2**62))"): "a place is always found",
+    ("reduce/kernels.py", "middle = len(self.rows[0])"): "all rows of a kernel are as long",
+    ("lettering/c_reader.py", 'told = f"(uint32_t)(g) * {packed.sizes[0]}u"'): "said where all are of one size",
+    ("lettering/measure.py", "return sum(_advance(opened, c)"): "all faces that come along have letters and figures",
+    ("lettering/pcf.py", "is_blank ="): "a bitmap without columns has no rows",
+    (
+        "lettering/sizing.py",
+        "rows = max(1, round(plan.capital_mm",
+    ): "two rows are too few as one is, and one step of a pixel face as one is",
     ("lettering/pcf.py", "levels = np.zeros((0, 0)"): "a row or column without ink is cropped",
-    ("lettering/sizing.py", "rows = max(1, math.ceil("): "two rows are too few as one is, and one step of a pixel face as one is",
+    ("lettering/sizing.py", "rows = max(1,"): "two rows are too few as one is, and one step of a pixel face as one is",
     ("lettering/measure.py", "line = -(-opened.size.ascender // 64)"): "whole pixels, up to 64 of them; 48 are shown",
 }
 """(file, how the line begins): why a change there makes no difference that anybody could see."""

@@ -14,17 +14,20 @@ from mosaic.lettering.beginning import sizes_compared, ways_compared
 from mosaic.lettering.c_reader import c_header
 from mosaic.lettering.characters import PRESETS
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.glyph import Lettering
+from mosaic.lettering.glyph import Lettering, blank
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
+from mosaic.lettering.measure import extent_of
+from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
 from mosaic.lettering.plan import LetteringPlan, lettering_plan
 from mosaic.lettering.segment_face import segment_font
-from mosaic.lettering.shades import usual_colors
+from mosaic.lettering.shades import line_rooms, seen_mask, usual_colors
 from mosaic.lettering.source import font_info
 from mosaic.strips.cells import Cell
 from tests.mosaic.lettering.letters import TEXT_FACE, as_ttf, face
+from tests.mosaic.lettering.test_fonts import made_font
 from tests.mosaic.lettering.test_making import PITCH, device, made
 
 
@@ -109,3 +112,61 @@ def test_sizes_worth_comparing():
         [13, 26, 39],
     )
     assert sizes_compared(SimpleNamespace(size=(128, 38)), native, 13) == [13, 26]
+
+
+def test_a_line_without_ink_reaches_nowhere():
+    lettering = Lettering("Blanks", (blank(0x20, 5),), 6, 2)
+    extent = extent_of(lettering, "  x")
+    assert (extent.pen, extent.left, extent.right, extent.top, extent.bottom, extent.room, extent.missing) == (
+        10,
+        0,
+        0,
+        0,
+        0,
+        10,
+        "x",
+    )
+    assert (lettering.bits, lettering.capital, lettering.x_height) == (1, 0, 0)
+
+
+def test_bolder_letters_grow_to_both_sides():
+    """A stem of two pixels more, one of them at either side."""
+    plain, bold = (rasterised(TEXT_FACE, 40, (0x49,), Style("plain", weight=weight)).glyphs[0] for weight in (0, 2))
+    assert (bold.left - plain.left, bold.width - plain.width, bold.top - plain.top) == (-1, 2, 1)
+    assert bold.advance == plain.advance + 2
+
+
+@pytest.mark.parametrize(("edit", "is_taken"), [
+    ({"pixels": [[3, 4, 0]]}, True), ({"pixels": [[3, 4, 15]]}, True), ({"pixels": [[3, 4, 16]]}, False), ({"pixels": [[3, 4, -1]]}, False),
+    ({"pixels": [[512, -512, 1]]}, True), ({"pixels": [[513, 0, 1]]}, False), ({"pixels": [[0, -513, 1]]}, False),
+    ({"shift_x": -64, "shift_y": 64}, True), ({"shift_x": -65}, False), ({"shift_y": 65}, False),
+])  # fmt: skip
+def test_how_far_a_glyph_may_be_changed(edit, is_taken):
+    told = {"glyph_edits": [{"code": 65, "em_px": 16.0, **edit}]}
+    if is_taken:
+        assert lettering_plan(told).glyph_edits
+    else:
+        with pytest.raises(BadDescriptionError):
+            lettering_plan(told)
+
+
+def test_lines_on_round_glass():
+    """240 rows hold four lines of 50 with 20 to spare above; the chord through the centres of row 20 is
+    2 x sqrt(120^2 - 99.5^2) = 134.2 px long."""
+    rooms = line_rooms(seen_mask(device("tft-240x240-round").passport, 0), 50)
+    assert [room.y for room in rooms] == [20, 70, 120, 170]
+    assert (rooms[0].width, rooms[3].width) == (134, 134)
+    assert rooms[1].width == rooms[2].width > 216
+
+
+def test_a_font_that_says_nothing_of_its_use_is_open():
+    assert font_info(made_font(without="OS/2"), "square.ttf").permission.level == "open"
+
+
+def test_pictures_without_a_face_have_capitals_of_usual_share():
+    """14 rows of capitals at 0.7 of the em."""
+    cell = Cell("7", np.ones((2, 2), np.uint8), np.ones((2, 2), bool), 0, 2, 3)
+    uses = [{"code": 0x37, "source": "strip-4", "cell": "7"}]
+    sources = Sources(PITCH, None, (), {("strip-4", "7"): cell})
+    result = made(sources, face="pictures", preset="none", pictures=uses, size_by="capital", capital_mm=PITCH * 14)
+    assert result.size.em_px == 20

@@ -3,9 +3,14 @@
 import numpy as np
 import pytest
 
-from mosaic.color.srgb import bytes_to_linear
+from mosaic.color.srgb import bytes_to_linear, srgb_to_linear
 from mosaic.panels.loader import catalogue
-from mosaic.reduce.task import light_within
+from mosaic.reduce.fit import Cut, plan_cut
+from mosaic.reduce.mask import _mix_cells
+from mosaic.reduce.methods import METHODS
+from mosaic.reduce.recipe import Recipe
+from mosaic.reduce.region import Region, region_mask
+from mosaic.reduce.task import ToneTask, light_within
 from mosaic.reduce.threshold import _nearest
 
 SEVEN = catalogue()["epaper-800x480-seven-colour"].palette
@@ -36,6 +41,14 @@ def test_colours_as_the_data_sheet_names_them_are_the_panels_own(number):
     assert np.array_equal(light_within(nominal, SEVEN, colors)[0, 0], colors[number])
 
 
+@pytest.mark.parametrize(("away", "is_same"), [(0.000095, True), (0.000105, False)])
+def test_how_near_is_the_same(away, is_same):
+    number = SEVEN.names.index("red")
+    seen = bytes_to_linear(SEVEN.nominal_rgb[number : number + 1]).reshape(1, 1, 3)
+    seen[0, 0, 1] += away
+    assert np.array_equal(light_within(seen, SEVEN, SEVEN.linear())[0, 0], SEVEN.linear()[number]) is is_same
+
+
 @pytest.mark.parametrize("name", ["red", "green", "yellow"])
 @pytest.mark.parametrize("channel", range(3))
 def test_what_differs_in_one_channel_is_another_colour(name, channel):
@@ -43,3 +56,58 @@ def test_what_differs_in_one_channel_is_another_colour(name, channel):
     other = bytes_to_linear(SEVEN.nominal_rgb[number : number + 1]).reshape(1, 1, 3)
     other[0, 0, channel] += -0.1 if other[0, 0, channel] > 0.5 else 0.1
     assert not np.array_equal(light_within(other, SEVEN, SEVEN.linear())[0, 0], SEVEN.linear()[number])
+
+
+@pytest.mark.parametrize(("fit", "side", "room", "cut"), [
+    # Whole factors: exact multiples, just above and just below them.
+    ("contain", 10, 30, (0, 10, 0, 30)), ("contain", 10, 29, (0, 10, 4, 20)), ("contain", 10, 34, (0, 10, 2, 30)),
+    ("cover", 10, 30, (0, 10, 0, 30)), ("cover", 10, 31, (1, 7.75, 0, 31)), ("contain", 300, 100, (0, 300, 0, 100)),
+    ("contain", 301, 100, (0, 300, 12, 75)), ("cover", 300, 100, (0, 300, 0, 100)), ("cover", 350, 100, (24, 300, 0, 100)), ("cover", 150, 100, (25, 100, 0, 100)),
+])  # fmt: skip
+def test_cuts_by_whole_factors(fit, side, room, cut):
+    found = plan_cut(Recipe(scaling="whole", fit=fit), (side, side), (room, room))
+    begin, take, place, to = cut
+    assert found == Cut(begin, begin, take, take, place, place, to, to)
+
+
+@pytest.mark.parametrize(("fit", "source", "panel", "cut"), [
+    ("stretch", (7, 9), (20, 10), (0, 0, 7, 9, 0, 0, 20, 10)), ("cover", (40, 40), (20, 10), (0, 10, 40, 20, 0, 0, 20, 10)),
+    ("contain", (40, 40), (20, 10), (0, 0, 40, 40, 5, 0, 10, 10)), ("contain", (400, 1), (20, 10), (0, 0, 400, 1, 0, 4, 20, 1)),
+    ("none", (40, 6), (20, 10), (10, 0, 20, 6, 0, 2, 20, 6)),
+])  # fmt: skip
+def test_cuts_by_any_factor(fit, source, panel, cut):
+    assert plan_cut(Recipe(fit=fit), source, panel) == Cut(*cut)
+
+
+@pytest.mark.parametrize(("below", "is_light"), [(0.0295, True), (0.0305, False)])
+def test_how_far_below_its_surroundings_a_pixel_is_dark(below, is_light):
+    """A checkerboard of two greys about the middle of the scale, and one pixel below that."""
+    encoded = np.where(np.indices((15, 15)).sum(axis=0) % 2, 0.4, 0.6)
+    encoded[7, 7] = 0.5 - below * 225 / 224  # it takes part in the mean itself
+    task = ToneTask(srgb_to_linear(encoded).astype(np.float32), np.array([0, 1], np.float32))
+    assert METHODS["local-threshold"].reduce(task, Recipe(window=15))[7, 7] == is_light
+
+
+def test_of_two_colours_as_near_the_first_is_mixed():
+    out = np.full((1, 3), 9, np.uint8)
+    grey, colors = np.full((1, 3), 0.5, np.float32), np.array([[0, 0, 0], [1, 1, 1]], np.float32)
+    _mix_cells(grey, colors, np.array([0, 1]), 1, out)
+    assert out[0, 0] == 0
+    _mix_cells(grey, colors, np.array([0, 1]), 3, out)
+    assert out.tolist() == [[0, 0, 1]]
+
+
+def test_a_corner_on_the_line_of_a_pixels_centre_counts_once():
+    """A square that stands on its tip, corners half way down pixels."""
+    mask = region_mask(Region("lasso", ((4, 0.5), (7.5, 4), (4, 7.5), (0.5, 4))), (8, 8))
+    assert mask.sum(axis=1).tolist() == [0, 2, 4, 6, 6, 4, 2, 0]
+    assert region_mask(Region("lasso", ((1, 2.5), (6, 2.5), (6, 5), (1, 5))), (8, 8)).sum(axis=1).tolist() == [
+        0,
+        0,
+        5,
+        5,
+        5,
+        0,
+        0,
+        0,
+    ]

@@ -1,11 +1,14 @@
 """Controllers at their boundaries: a value that is no colour, memory without a window, what a whole-frame controller takes."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sequence import expand
-from mosaic.virtual.panel import clear_of_holes, virtual_panel
+from mosaic.panels.wire import Part, frame_parts, setup_part
+from mosaic.virtual.panel import clear_of_holes, prove, virtual_panel
 
 PANELS = catalogue()
 
@@ -30,6 +33,7 @@ def test_without_a_window_all_of_the_memory_is_written():
 @pytest.mark.parametrize(("slug", "known", "unknown"), [
     ("epaper-800x480-black-white", (0x01, 0x06, 0x2E, 0x43, 0x65, 0xA2, 0xA5, 0xAA, 0xE9, 0xF8), (0x08, 0x2F, 0x44, 0x66, 0xA3, 0xA6, 0xEA, 0xF9)),
     ("tft-128x160-16bit", (0x26, 0x35, 0x5E, 0xB0, 0xFF), (0x22, 0x36 + 0x10, 0x5F, 0xAF)),
+    ("grey-oled-128x128", (0x15, 0x75, 0x81, 0xA0, 0xA1, 0xA2, 0xA8, 0xAB, 0xB1, 0xB3, 0xB6, 0xBC, 0xBE, 0xD5, 0xFD, 0xA4, 0xA7), (0x16, 0xA3, 0xB0, 0xFE)),
     ("rgb-tft-800x480", (0x11, 0x28, 0x29, 0x3A), (0x10, 0x2A, 0x3B)),
 ])  # fmt: skip
 def test_commands_that_a_family_knows(slug, known, unknown):
@@ -40,3 +44,46 @@ def test_commands_that_a_family_knows(slug, known, unknown):
 
     assert [command for command in known if not is_known(command)] == []
     assert [command for command in unknown if is_known(command)] == []
+
+
+@pytest.mark.parametrize(("registers", "color"), [
+    # Five and six bits become eight by their upper ones once more.
+    ((31, 63, 31), (255, 255, 255)), ((1, 1, 1), (8, 4, 8)), ((16, 32, 16), (132, 130, 132)), ((32, 64, 33), (0, 0, 8)),
+])  # fmt: skip
+def test_the_drawing_colour_of_a_controller_that_draws(registers, color):
+    virtual = virtual_panel(PANELS["drawing-tft-480x272"])
+    for register, value in zip((0x63, 0x64, 0x65), registers, strict=True):
+        virtual.registers[register] = value
+    assert tuple(virtual.color()) == color
+
+
+def test_a_window_of_a_grey_controller_begins_again_when_it_is_full():
+    """Columns 8 to 11, rows 10 and 11: four bytes, and the fifth at its beginning."""
+    virtual = virtual_panel(PANELS["grey-oled-256x64"])
+    virtual.play(expand("reset\nc FD d 12\nc 15 d 02 02\nc 75 d 0A 0B\nc 5C d 11 11 22 22", {}))
+    assert virtual.ram[10:12, 8:12].tolist() == [[1] * 4, [2] * 4]
+    virtual.play(expand("d FA", {}))  # the lower half of a byte is the left pixel
+    assert virtual.ram[10:12, 8:12].tolist() == [[10, 15, 1, 1], [2] * 4]
+
+
+def test_inverted_colours():
+    panel = PANELS["color-oled-128x128"]
+    virtual = virtual_panel(panel)
+    virtual.play(setup_part(panel, 0).transactions)
+    virtual.ram[:] = 10
+    shown = virtual.glass().copy()
+    virtual.inverted = not virtual.inverted
+    assert np.array_equal(virtual.glass(), 255 - shown)
+
+
+def test_a_picture_of_another_size_is_wrong_all_over():
+    panel = PANELS["mono-oled-128x64"]
+    parts = frame_parts(panel, 0, bytes(1024))
+    proof = prove(panel, 0, setup_part(panel, 0), parts, np.zeros((32, 128), np.uint8), 1024)
+    assert (proof.wrong_pixels, proof.pixel_count, proof.byte_count) == (4096, 4096, 1024)
+    assert prove(panel, 0, Part("nothing", ()), parts, np.zeros((64, 128), np.uint8), 1024).misuse
+
+
+def test_paper_without_a_mode_takes_a_second():
+    virtual = virtual_panel(replace(PANELS["epaper-200x200-black-white"], refresh=()))
+    assert (virtual.mode_of(partial=False).time_ms, virtual.mode_of(partial=True).time_ms) == (1000, 1000)
