@@ -18,6 +18,15 @@ LONGEST = 40
 _TEXT = re.compile(r"([0-9][0-9 ,_']*(?:\.[0-9]+)?|\.[0-9]+)\s*([a-z]*)", re.IGNORECASE)
 
 
+def how_many(count: int, one: str, several: str = "") -> str:
+    """So many of something, in words for a page.
+
+    >>> how_many(1, "cell"), how_many(1200, "cell"), how_many(0, "entry", "entries")
+    ('1 cell', '1,200 cells', '0 entries')
+    """
+    return f"{count:,} {one if count == 1 else several or one + 's'}"
+
+
 def quantity(text: str, unit: str) -> int:
     """A whole number of `unit` ("bytes" or "Hz"). A comma or space parts thousands; one comma before other than three
     digits is a decimal comma.

@@ -39,15 +39,21 @@ _TYPES = re.compile(
 )
 
 
+# Letters that have no plain one among their parts.
+_SPELT = str.maketrans({"ß": "ss", "æ": "ae", "œ": "oe", "ø": "o", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "ı": "i"})
+
+
 def identifier(name: str, noun: str = "picture") -> str:
     """An identifier of C, C++ and Python made of any name; `noun` makes one of a name that cannot be one itself.
 
     >>> identifier("Slip at dusk, 2nd.png")
     'slip_at_dusk_2nd_png'
+    >>> identifier("Größe"), identifier("Smørebrød Æ")
+    ('grosse', 'smorebrod_ae')
     >>> identifier("Café"), identifier("7 boats"), identifier(""), identifier("new"), identifier("uint8_t", "strip")
     ('cafe', 'picture_7_boats', 'picture', 'new_picture', 'uint8_t_strip')
     """
-    plain = "".join(c for c in unicodedata.normalize("NFKD", name.lower()) if not unicodedata.combining(c))
+    plain = "".join(c for c in unicodedata.normalize("NFKD", name.lower().translate(_SPELT)) if not unicodedata.combining(c))
     word = re.sub(r"[^a-z0-9]+", "_", plain).strip("_") or noun
     word = f"{noun}_{word}" if word[0].isdigit() else word
     return f"{word}_{noun}" if word in _RESERVED or _TYPES.fullmatch(word) else word

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from mosaic.behaviour.behaviour import Action, Behaviour, Rule, Trigger
 from mosaic.behaviour.machine import Machine
 from mosaic.behaviour.state import Effect
+from mosaic.quantities import how_many
 from mosaic.screens.screen import Design
 
 GONE = "something that is gone"
@@ -100,7 +101,7 @@ class Speaker:
         if action.change == "cut":
             return ""
         verb = "wiped in" if action.change == "wipe" else "slid in"
-        return f", {verb} {MOVES[action.side]} in {action.steps} steps"
+        return f", {verb} {MOVES[action.side]} in {how_many(action.steps, 'step')}"
 
     def _value_action(self, action: Action) -> str:
         value = self.design.value(action.to)

@@ -7,7 +7,7 @@ from mosaic.links import total_s, wire_steps
 from mosaic.links.kinds import KINDS
 from mosaic.panels.reading import letters_of
 from mosaic.panels.wire import frame_parts
-from mosaic.quantities import as_rate
+from mosaic.quantities import as_rate, how_many
 
 
 def frame_ms(device: Device) -> float:
@@ -27,7 +27,7 @@ def _over(device: Device) -> str:
 
 def _letters(device: Device) -> tuple[str, str]:
     found = letters_of(device.passport, device.turn, device.viewing_distance_mm)
-    lines = f"{found.lines} line{'s' if found.lines != 1 else ''} of {found.columns} characters"
+    lines = f"{how_many(found.lines, 'line')} of {how_many(found.columns, 'character')}"
     return f"{found.height_px} px", lines
 
 

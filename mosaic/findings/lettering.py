@@ -21,6 +21,7 @@ from mosaic.lettering.packing import pack
 from mosaic.lettering.shades import contrast_of, shade_count, usual_colors
 from mosaic.lettering.texts import characters_used, widest
 from mosaic.panels.reading import COMFORTABLE_ARCMIN, FLOOR_ARCMIN, LARGE_CONTRAST, arc_minutes, capital_height_mm
+from mosaic.quantities import how_many
 
 SHOWN = 6
 WASTED_BYTES = 256
@@ -60,7 +61,7 @@ def characters_missing(subject: LetteringSubject) -> list[Finding]:
     return [
         Finding(
             "lettering.characters-missing", "must fix", "Characters",
-            f"{len(codes)} character{'s' if len(codes) > 1 else ''} of {len(subject.made.wanted)} missing: {_listed(codes)}",
+            f"{how_many(len(codes), 'character')} of {len(subject.made.wanted)} missing: {_listed(codes)}",
             "The face has no glyphs for them: on the device they are skipped, and words lose letters.", fix,
         )
     ]  # fmt: skip
@@ -75,7 +76,8 @@ def pictures_gone(subject: LetteringSubject) -> list[Finding]:
     return [
         Finding(
             "lettering.pictures-gone", "must fix", "Characters",
-            f"{len(gone)} picture{'s' if len(gone) > 1 else ''} used as letters are gone: {', '.join(gone[:SHOWN])}",
+            f"{how_many(len(gone), 'picture')} used as letters {'are' if len(gone) > 1 else 'is'} gone:"
+            f" {', '.join(gone[:SHOWN])}",
             "Their strip was cut otherwise or taken out of the build.",
             Fix("Drop them from this lettering", "lettering", {"pictures": keep}),
         )
@@ -336,7 +338,7 @@ def edits_set_aside(subject: LetteringSubject) -> list[Finding]:
     return [
         Finding(
             "lettering.edits-set-aside", "worth fixing", "Glyphs",
-            f"{len(aside)} glyph{'s' if len(aside) > 1 else ''} touched up at {told} px: {_listed(aside)}",
+            f"{how_many(len(aside), 'glyph')} touched up at {told} px: {_listed(aside)}",
             "Pixels set by hand suit one size only; here the face's own are drawn. The touch-ups are kept.",
             Fix(f"Back to {back} px", "lettering", {"size_by": "pixels", "size_px": back}) if back else None,
         )

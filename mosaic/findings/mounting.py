@@ -4,6 +4,7 @@ from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
 from mosaic.forms import from_record
 from mosaic.panels.mounting import fitting_opening, hidden_pixels
+from mosaic.quantities import how_many
 
 
 def bezel_hides_pixels(subject: DeviceSubject) -> list[Finding]:
@@ -21,7 +22,7 @@ def bezel_hides_pixels(subject: DeviceSubject) -> list[Finding]:
             "mounting.bezel-hides-pixels",
             "must fix",
             "Bezel",
-            f"The bezel hides {hidden.pixels:,} pixels: {hidden.in_words()}",
+            f"The bezel hides {how_many(hidden.pixels, 'pixel')}: {hidden.in_words()}",
             f"Its opening is {device.opening.width_mm:g} × {device.opening.height_mm:g} mm; a pixel is {glass.pitch_mm:.3f} mm."
             " What is drawn there is never seen.",
             Fix(

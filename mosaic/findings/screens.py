@@ -17,6 +17,7 @@ from mosaic.lettering.shades import contrast_of
 from mosaic.panels.mounting import seen_pixels
 from mosaic.panels.reading import FLOOR_ARCMIN, LARGE_CONTRAST, arc_minutes
 from mosaic.pixels.formats import DirectFormat
+from mosaic.quantities import how_many
 from mosaic.screens.colors import color_value, shown_hex
 from mosaic.screens.kit import text_of
 from mosaic.screens.placing import Box
@@ -239,7 +240,7 @@ def glyphs_missing(subject: ScreenSubject) -> list[Finding]:
         found.append(
             _found(
                 subject, "glyph-missing", "must fix", one.element,
-                f"{len(gone)} character{'s' if len(gone) > 1 else ''} of {subject.called(one.element)}"
+                f"{how_many(len(gone), 'character')} of {subject.called(one.element)}"
                 f" not in the lettering: {listed}",
                 "They are skipped on the device. Add them in station 4, or write the text otherwise.", fix,
             )

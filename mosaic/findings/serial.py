@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from mosaic.device.device import Device
 from mosaic.findings import Finding, Fix
+from mosaic.quantities import how_many
 from mosaic.serial.line import WORST_ERROR, budget, clock_error, slower
 from mosaic.serial.memory import RANGES, Entry, ribbon, sent_number
 from mosaic.serial.plan import SerialPlan
@@ -155,7 +156,7 @@ def values_without_address(subject: SerialSubject) -> list[Finding]:
     lost = [entry for entry in subject.plan.memory.entries if entry.value not in known]
     if lost:
         fix = Fix("Take their places away", "serial", {"forget": True}, "then the map has values only")
-        what = f"{len(lost)} place{'s' if len(lost) > 1 else ''} of values that are gone"
+        what = f"{how_many(len(lost), 'place')} of values that are gone"
         found += _found("no-value", what, "Nothing is ever written there.", fix, must=False)
     return found
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.lettering.glyph import BITS, Glyph, Lettering, cropped
+from mosaic.quantities import how_many
 
 MOST_BYTES = 8 * 1024 * 1024
 MOST_GLYPHS = 65_536
@@ -38,7 +39,7 @@ class _Lines:
             values = []
         if len(values) != count:
             given = " ".join(words[1:]) or "nothing"
-            raise self.wrong(f"{words[0]} needs {count} whole number{'s' if count > 1 else ''}; {given} is given")
+            raise self.wrong(f"{words[0]} needs {how_many(count, 'whole number')}; {given} is given")
         return values
 
 

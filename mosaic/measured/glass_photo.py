@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.errors import BadValueError
+from mosaic.quantities import how_many
 
 Floats = npt.NDArray[np.float64]
 Corners = Sequence[tuple[float, float]]
@@ -275,7 +276,7 @@ def causes_of(found: GlassReading) -> list[tuple[str, str]]:
         if lines:
             told.append(
                 (
-                    f"{len(lines)} {name}{'s' if len(lines) > 1 else ''} stay dark.",
+                    f"{how_many(len(lines), name)} {'stay' if len(lines) > 1 else 'stays'} dark.",
                     "A broken line of the glass, or its flex cable; seat it with power off.",
                 )
             )

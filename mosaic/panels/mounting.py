@@ -10,6 +10,7 @@ from msgspec import Meta
 from mosaic.panels.geometry import Turn, glass_mask, orientation_of, rect_to_seen, seen_outline_mm, to_seen
 from mosaic.panels.glass import NotNegative, Positive, area_corner_mm
 from mosaic.panels.passport import Passport
+from mosaic.quantities import how_many
 
 MARGIN_MM = 0.5
 """Room between the active area and a bezel that hides nothing of it."""
@@ -117,7 +118,7 @@ class Hidden:
             (self.left, "column", "left"), (self.right, "column", "right"),
             (self.top, "row", "top"), (self.bottom, "row", "bottom"),
         ]  # fmt: skip
-        words = [f"{count} {what}{'s' if count > 1 else ''} at the {side}" for count, what, side in sides if count]
+        words = [f"{how_many(count, what)} at the {side}" for count, what, side in sides if count]
         return ", ".join(words) or "corners only"
 
 

@@ -12,6 +12,7 @@ from mosaic.device.device import Device
 from mosaic.exports.code import hex_lines, python_bytes
 from mosaic.exports.rasters import encode_png
 from mosaic.forms import from_record
+from mosaic.quantities import how_many
 from mosaic.source_text import comment, distinct, identifier
 from mosaic.strips.cells import Cell, pack_cell
 from mosaic.strips.cutting import sheet_rgb
@@ -63,7 +64,7 @@ def c_header(name: str, cells: tuple[Cell, ...], device: Device) -> bytes:
         f"    {{{', '.join(str(v) for v in row[2:])}}}, /* {note} */" for row, note in zip(rows, notes, strict=True)
     )
     form = device.sending.array_format(device.passport).describe()
-    about = comment(f"{name}, {len(cells)} cells for: {device.passport.name}")
+    about = comment(f"{name}, {how_many(len(cells), 'cell')} for: {device.passport.name}")
     return (
         f"/*\n * {about}\n * {form}; each cell packed like a picture of its own size\n"
         " * dx, dy: from the pen to its left edge, from the baseline up to its upper edge.\n */\n"
@@ -83,7 +84,7 @@ def python_source(name: str, cells: tuple[Cell, ...], device: Device) -> bytes:
     keys = distinct([row[1] for row in rows])
     table = "".join(f"    {key!r}: {row[2:]!r},\n" for key, row in zip(keys, rows, strict=True))
     return (
-        f"# {comment(name)}, {len(cells)} cells for: {comment(device.passport.name)}\n"
+        f"# {comment(name)}, {how_many(len(cells), 'cell')} for: {comment(device.passport.name)}\n"
         f"# {device.sending.array_format(device.passport).describe()}\n# name: (width, height, dx, dy, advance, offset, bytes)\n"
         f"{word}_cells = {{\n{table}}}\n{python_bytes(word, array(cells, device))}"
     ).encode()

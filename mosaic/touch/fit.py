@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mosaic.errors import BadLinesError, BadValueError, LineProblem
+from mosaic.quantities import how_many
 
 FEWEST = 3
 FLAT_SHARE = 1e-3
@@ -86,9 +87,9 @@ def fit(raw: list[Point], pixels: list[Point]) -> Fit:
         Fewer than three pairs, not as many of each, or points that lie in a line.
     """
     if len(raw) != len(pixels):
-        raise BadValueError(f"{len(raw)} readings for {len(pixels)} crosses; give one for each")
+        raise BadValueError(f"{how_many(len(raw), 'reading')} for {len(pixels)} crosses; give one for each")
     if len(raw) < FEWEST:
-        raise BadValueError(f"{len(raw)} readings; three are needed, five show how good the fit is")
+        raise BadValueError(f"{how_many(len(raw), 'reading')}; three are needed, five show how good the fit is")
     readings = np.array(raw, float)
     spread = np.ptp(readings, axis=0)
     centred = readings - readings.mean(axis=0)
@@ -145,7 +146,9 @@ def read_readings(text: str, count: int) -> list[Point]:
         else:
             found.append((numbers[0], numbers[1]))
     if not problems and len(found) != count:
-        problems.append(LineProblem(len(text.splitlines()) or 1, f"{len(found)} readings; the card has {count} crosses"))
+        problems.append(
+            LineProblem(len(text.splitlines()) or 1, f"{how_many(len(found), 'reading')}; the card has {count} crosses")
+        )
     if problems:
         raise BadLinesError(tuple(problems[:MOST_PROBLEMS]))
     return found

@@ -4,6 +4,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from mosaic.quantities import how_many
 from mosaic.virtual.base import VirtualController, values_of_words, window_walk
 
 MIRROR_Y, MIRROR_X, EXCHANGE, BGR = 0x80, 0x40, 0x20, 0x08
@@ -80,7 +81,7 @@ class WindowTft(VirtualController):
 
     def _left_over(self) -> str:
         count = 1 if self.bits == 12 else len(self.rest)
-        return f"{count} byte{'s' if count > 1 else ''}"
+        return f"{how_many(count, 'byte')}"
 
     def write(self, data: np.ndarray) -> None:
         if self.bits == 12:

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.errors import BadValueError
+from mosaic.quantities import how_many
 from mosaic.refresh.measuring.listing import Listing, Row
 from mosaic.refresh.measuring.programs import FIRST, VERSION
 from mosaic.refresh.pace import TYPICAL, Pace, pixel_cycles
@@ -149,9 +150,9 @@ def fitted(text: str, listing: Listing) -> Fitted:
     drawn = [row for row in listing.rows if row.name in us and not row.is_sent and row.work.runs]
     sent = [row for row in listing.rows if row.name in us and row.is_sent]
     if len(drawn) < LEAST_DRAWN:
-        raise BadValueError(f"only {len(drawn)} lines of drawing can be used; {LEAST_DRAWN} or more are needed")
+        raise BadValueError(f"only {how_many(len(drawn), 'line')} of drawing can be used; {LEAST_DRAWN} or more are needed")
     if any(row.is_sent for row in listing.rows) and len(sent) < LEAST_SENT:
-        raise BadValueError(f"only {len(sent)} lines of sending can be used; {LEAST_SENT} or more are needed")
+        raise BadValueError(f"only {how_many(len(sent), 'line')} of sending can be used; {LEAST_SENT} or more are needed")
     each = pixel_cycles(device.passport.format)
     typical = np.array([[row.work.runs * RUN_CYCLES / mega, row.work.pixels * each / mega] for row in drawn])
     run, pixel = _robust(typical, np.array([us[row.name] for row in drawn]), [row.words for row in drawn], "drawing")

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mosaic.errors import BadValueError
+from mosaic.quantities import how_many
 from mosaic.refresh.trace.columns import Columns, columns_of
 
 MOST_ROWS = 5_000_000
@@ -241,16 +242,16 @@ def _ascending(time, current):
 def _trace(reader: _Reader) -> Trace:
     columns, rows = reader.columns, reader.rows
     if rows < LEAST_ROWS:
-        raise BadValueError(f"{rows} rows with numbers were found; {LEAST_ROWS} and more are needed")
+        raise BadValueError(f"{how_many(rows, 'row')} of numbers can be read; {LEAST_ROWS} and more are needed")
     current = reader.currents[:rows]
     time = reader.times[:rows] if columns.time >= 0 else np.arange(rows) * columns.step_s
     said = []
     bad = max(0, reader.bad - columns.header)
     if bad:
-        said.append(f"{bad:,} line{'s' if bad != 1 else ''} that {'are' if bad != 1 else 'is'} no row of numbers")
+        said.append(f"{how_many(bad, 'line')} that {'are' if bad != 1 else 'is'} no row of numbers")
     kept = _ascending(time, current)
     if kept < rows:
-        said.append(f"{rows - kept:,} row{'s' if rows - kept != 1 else ''} whose time does not go on")
+        said.append(f"{how_many(rows - kept, 'row')} whose time does not go on")
         time, current = time[:kept], current[:kept]
     if len(time) < LEAST_ROWS:
         raise BadValueError("the times do not go on from row to row; a column of ascending times is needed")

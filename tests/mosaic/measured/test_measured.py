@@ -122,7 +122,7 @@ def test_five_wrong_pixels_a_shifted_column_and_a_dead_row():
     assert (found.shift, found.whole, found.dead_columns, found.shifted_rows) == ((0, 0), "", (), ())
     assert found.tilt_degrees == pytest.approx(2.93, abs=0.01)  # atan 23 / 449
     words = " ".join(seen for seen, _ in causes_of(found))
-    assert "1 row stay dark" in words
+    assert "1 row stays dark" in words
     assert "1 column is shifted" in words
 
 

@@ -115,7 +115,7 @@ def test_headers_in_the_middle_and_broken_lines_are_counted():
 
 
 def test_too_little_and_what_is_not_text():
-    with pytest.raises(BadValueError, match="2 rows with numbers"):
+    with pytest.raises(BadValueError, match="2 rows of numbers"):
         read(b"t,i\n0,1\n1,2\n")
     with pytest.raises(BadValueError, match="not text"):
         read(b"\x00\x01\x02" * 50)

@@ -104,7 +104,7 @@ def test_readings_in_many_spellings_and_damage_by_its_line():
         ("441 402\n12", 2, "1 number(s)"),
         ("1 2 3", 1, "3 number(s)"),
         ("99999 1", 1, "more than 65,535"),
-        ("1 2", 1, "1 readings"),
+        ("1 2", 1, "1 reading;"),
     ):
         with pytest.raises(BadLinesError) as told:
             read_readings(text, 5)
