@@ -27,6 +27,8 @@ PACKAGES = (
 )  # fmt: skip
 ALSO_TESTED_IN = {"findings": ("wiring", "device"), "panels": ("wiring", "virtual"), "links": ("device",), "exports": ("touch",)}
 """Other packages' tests, which are run where a package's own notice nothing."""
+SCHEMAS = "tests/test_docs.py::test_published_schemas_are_current"
+"""Bounds and defaults of everything that is described stand in the published schemas."""
 LONGEST_S = 120
 ROUNDING = 1e-5
 """Numbers below it take up what sums in binary leave over; a tenth more or less of that is no rule."""
@@ -46,6 +48,9 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ): "places of the usual ones differ in the second number",
     ("panels/mounting.py", "within = (beyond_x <= radius + TOLERANCE_MM)"): "with a tolerance no edge is met exactly",
     ("panels/mounting.py", "holes.append((round(x, 4)"): "holes are given in hundredths of a mm",
+    ("color/eye.py", "padded = np.empty("): "room behind the last pixel is never read",
+    ("color/lab.py", "return np.where(t > _EPSILON"): "the two laws meet there",
+    ("exports/touch.py", "SHIFT = 24"): "a bit more is as right",
     ("reduce/ordered.py", "order = np.lexsort((np.cos(x).ravel() < 0"): "no cosine of the grid is 0",
     ("reduce/blue_noise.py", "best, row, column = np.int64(-(2**62))"): "a place is always found",
     ("reduce/kernels.py", "middle = len(self.rows[0])"): "all rows of a kernel are as long",
@@ -122,7 +127,7 @@ def _run(copy: Path, folders: list[str], answer: multiprocessing.Queue) -> None:
 def notices(copy: Path, package: str) -> bool:
     """Whether the package's tests, and examples in its docstrings, turn red, or others that look at it."""
     others = [f"tests/mosaic/{other}" for other in ALSO_TESTED_IN.get(package, ())]
-    return _turns_red(copy, [f"tests/mosaic/{package}", f"mosaic/{package}"]) or (bool(others) and _turns_red(copy, others))
+    return _turns_red(copy, [f"tests/mosaic/{package}", f"mosaic/{package}"]) or _turns_red(copy, [*others, SCHEMAS])
 
 
 def _turns_red(copy: Path, folders: list[str]) -> bool:

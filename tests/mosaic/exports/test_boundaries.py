@@ -1,15 +1,19 @@
 """What files say at their boundaries: the shortest pause, a share rounded, half a pixel of a touch."""
 
+import io
 import json
 import subprocess
 from dataclasses import replace
 from fractions import Fraction
 from types import SimpleNamespace
 
+import numpy as np
 import pytest
+from PIL import Image
 
 from mosaic.exports.feed_program import feed_program
 from mosaic.exports.making import figures
+from mosaic.exports.rasters import encode_indexed_png
 from mosaic.exports.registry import export
 from mosaic.exports.touch import touch_c
 from mosaic.panels.loader import catalogue
@@ -56,3 +60,13 @@ def test_half_a_pixel_of_a_touch_is_the_next_one(tmp_path, share, raw, place):
     )
     subprocess.run(["gcc", "-std=c99", "-Wall", "-Werror", "main.c", "-o", "main"], cwd=tmp_path, check=True)
     assert subprocess.run([tmp_path / "main"], capture_output=True, check=True).stdout.decode() == f"{place} {place}"
+
+
+@pytest.mark.parametrize("count", [2, 3, 4, 5, 16, 17, 256])
+@pytest.mark.parametrize("width", [1, 7, 8, 9])
+def test_a_png_with_a_palette_is_read_by_a_general_tool(count, width):
+    rng = np.random.default_rng(count + width)
+    colors, indices = rng.integers(0, 256, (count, 3), np.uint8), rng.integers(0, count, (5, width)).astype(np.uint8)
+    indices.flat[-1] = count - 1
+    with Image.open(io.BytesIO(encode_indexed_png(indices, colors))) as image:
+        assert np.array_equal(np.asarray(image.convert("RGB")), colors[indices])

@@ -1,6 +1,8 @@
 """Letterings at their boundaries: the ends of character sets and of Unicode, a font without a blank, pairs among other rules."""
 
 import io
+import re
+from dataclasses import replace
 from types import SimpleNamespace
 
 import numpy as np
@@ -8,22 +10,23 @@ import pytest
 from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
 from fontTools.ttLib import TTFont
 
-from mosaic.errors import BadDescriptionError
+from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.lettering.bdf import write_bdf
 from mosaic.lettering.beginning import sizes_compared, ways_compared
-from mosaic.lettering.c_reader import c_header
-from mosaic.lettering.characters import PRESETS
+from mosaic.lettering.c_reader import c_header, character_name
+from mosaic.lettering.characters import PRESETS, _ranges
 from mosaic.lettering.faces import FACES
-from mosaic.lettering.glyph import Lettering, blank
+from mosaic.lettering.files import sheet_cells
+from mosaic.lettering.glyph import Glyph, Lettering, blank
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
-from mosaic.lettering.measure import extent_of
+from mosaic.lettering.measure import extent_of, spots_of
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
-from mosaic.lettering.plan import LetteringPlan, lettering_plan
+from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
-from mosaic.lettering.shades import line_rooms, seen_mask, usual_colors
+from mosaic.lettering.shades import line_rooms, seen_mask, shades, usual_colors
 from mosaic.lettering.source import font_info
 from mosaic.strips.cells import Cell
 from tests.mosaic.lettering.letters import TEXT_FACE, as_ttf, face
@@ -170,3 +173,68 @@ def test_pictures_without_a_face_have_capitals_of_usual_share():
     sources = Sources(PITCH, None, (), {("strip-4", "7"): cell})
     result = made(sources, face="pictures", preset="none", pictures=uses, size_by="capital", capital_mm=PITCH * 14)
     assert result.size.em_px == 20
+
+
+@pytest.mark.parametrize(("size_by", "size_px", "scale", "meant"), [
+    ("pixels", 20, 1.0, 20), ("pixels", 20, 1.5, 30), ("pixels", 21, 1.5, 32), ("pixels", 5, 0.5, 4), ("pixels", 200, 2.0, 256), ("distance", 20, 1.5, 20),
+])  # fmt: skip
+def test_letters_for_a_larger_panel(size_by, size_px, scale, meant):
+    assert scaled(LetteringPlan(size_by=size_by, size_px=size_px), scale).size_px == meant
+
+
+@pytest.mark.parametrize(("words", "count"), [
+    ("U+0041-U+005A", 26), ("U+0041", 1), ("41-43", 3), ("U+10FFFF", 1), ("U+110000", None), ("U+005A-U+0041", None), ("U+4E00-U+9FFF", None), ("Q", None),
+])  # fmt: skip
+def test_ranges_of_code_points(words, count):
+    if count is not None:
+        assert len(_ranges([words])) == count
+        return
+    with pytest.raises(BadValueError, match=re.escape(repr(words))):
+        _ranges([words])
+
+
+@pytest.mark.parametrize(
+    ("code", "name"),
+    [(0x41, "A"), (0x7E, "~"), (0x7F, "U+007F"), (0xB0, "U+00B0"), (0x2A, "U+002A"), (0x20, " "), (0x1F, "U+001F")],
+)
+def test_characters_in_a_comment(code, name):
+    assert character_name(code) == name
+
+
+def test_cells_of_a_sheet():
+    """A pixel of ground around each; the pen of a letter that hangs over at the left is moved along."""
+    hanging = Glyph(0x6A, np.ones((3, 4), np.uint8), -2, 3, 2)
+    width, height, pens = sheet_cells(Lettering("Two", (hanging, blank(0x6B, 5)), 6, 2))
+    assert (width, height, pens) == (2 * (5 + 2 + 2), 10, [(3, 7), (12, 7)])
+
+
+@pytest.mark.parametrize(("slug", "height", "spots"), [
+    ("mono-oled-128x64", 20, [("across the glass", 128, 64)]), ("mono-oled-128x64", 65, [("the glass", 128, 64)]),
+    ("two-zone-oled-128x64", 12, [("across the glass", 128, 64), ("in the zone of rows 0 to 15", 128, 16), ("in the zone of rows 16 to 63", 128, 48)]),
+    ("tft-240x240-round", 50, [("across its middle", 234, 240), ("on its first line", 134, 50)]),
+])  # fmt: skip
+def test_where_a_line_can_stand(slug, height, spots):
+    assert [(spot.name, spot.width, spot.height) for spot in spots_of(replace(device(slug), rotation=0), height)] == spots
+
+
+@pytest.mark.parametrize(
+    ("slug", "ink", "ground"), [("epaper-200x200-black-white", "black", "white"), ("mono-oled-128x64", "lit", "dark")]
+)
+def test_usual_colours(slug, ink, ground):
+    names = device(slug).passport.palette.names
+    assert [names[number] for number in usual_colors(device(slug).passport)] == [ink, ground]
+
+
+def test_a_colon_of_segments_stands_at_its_heights():
+    """Bars of 87 units, their upper edges at 0.28 and 0.62 of 720 from the top: 518 and 274 above the baseline."""
+    colon = TTFont(io.BytesIO(segment_font()))["glyf"]["u003A"]
+    assert (colon.yMax, colon.yMin, colon.xMax) == (518, 274 - 87, 174)
+
+
+@pytest.mark.parametrize(("slug", "ink", "ground", "meant"), [
+    # A third and two thirds of the light are 156 and 213 of sRGB: 1.055 x (1/3)^(1/2.4) - 0.055.
+    ("tft-128x128", 0xFFFFFF, 0, [[0] * 3, [156] * 3, [213] * 3, [255] * 3]), ("tft-128x128", 0xFF0000, 0xFF, [[0, 0, 255], [156, 0, 213], [213, 0, 156], [255, 0, 0]]),
+    ("mono-oled-128x64", 1, 0, [0, 0, 1, 1]), ("mono-oled-128x64", 0, 1, [1, 1, 0, 0]), ("epaper-200x200-three-colour", 2, 1, [1, 1, 2, 2]),
+])  # fmt: skip
+def test_what_each_level_is_on_a_panel(slug, ink, ground, meant):
+    assert shades(device(slug).passport, ink, ground, 2).tolist() == meant
