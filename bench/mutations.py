@@ -50,6 +50,8 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("panels/mounting.py", "holes.append((round(x, 4)"): "holes are given in hundredths of a mm",
     ("color/eye.py", "padded = np.empty("): "room behind the last pixel is never read",
     ("color/lab.py", "return np.where(t > _EPSILON"): "the two laws meet there",
+    ("exports/capture.py", "start += _wire_s(done, link)"): "no time is told without a link",
+    ("lettering/outline.py", "return np.zeros((0, 0)"): "a row or column without ink is cropped",
     ("exports/touch.py", "SHIFT = 24"): "a bit more is as right",
     ("reduce/ordered.py", "order = np.lexsort((np.cos(x).ravel() < 0"): "no cosine of the grid is 0",
     ("reduce/blue_noise.py", "best, row, column = np.int64(-(2**62))"): "a place is always found",
@@ -78,7 +80,7 @@ def places(tree: ast.AST) -> Iterator[tuple[ast.AST, str]]:
     for node in ast.walk(tree):
         parts = [*getattr(node, "decorator_list", ()), getattr(node, "annotation", None), getattr(node, "returns", None)]
         if isinstance(node, ast.FormattedValue):
-            parts.append(node.format_spec)
+            parts += [node.format_spec, *(inner for inner in ast.walk(node.value) if isinstance(inner, ast.Slice))]
         if isinstance(node, ast.Call) and "Literal" in ast.dump(node.func):
             parts.append(node)
         left_alone |= {id(inner) for part in parts if part is not None for inner in ast.walk(part)}

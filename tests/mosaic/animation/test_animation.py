@@ -6,6 +6,7 @@ import io
 import subprocess
 import zipfile
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 import pytest
@@ -15,11 +16,12 @@ from PIL import Image
 
 from mosaic.animation.files import c_header, figures, index_csv, preview, stands_ms, stream, zip_of
 from mosaic.animation.frames import frames_of, numbered_order, read_clip
-from mosaic.animation.making import AnimationPlan, make_animation
+from mosaic.animation.making import AnimationPlan, MadeAnimation, MadeFrame, make_animation
 from mosaic.boards.board import catalogue as boards
 from mosaic.errors import BadPictureError, BadValueError
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
+from mosaic.panels.windows import Rect
 from mosaic.pixels.indexed import unpack_indexed
 from mosaic.reduce.recipe import Recipe
 from mosaic.refresh.choosing import Purpose, device_for
@@ -222,3 +224,18 @@ class TestFiles:
         clip = replace(TestMaking.CLIP)
         made = make_animation(clip, AnimationPlan(recipe=Recipe(method="threshold"), every=3), whole)
         assert [f.window is None or len(f.packed) == whole.passport.frame_bytes for f in made.frames] == [True] * len(made.frames)
+
+
+def test_figures_rounded():
+    """Three frames; the slowest after the first takes 12.3456 ms on the wire and 1 ms on the panel."""
+    sent = [
+        MadeFrame(np.zeros(1), Rect(0, 0, 1, 1), bytes(n), n, Fraction(ms) / 1000, asked)
+        for n, ms, asked in ((1024, "90", 30), (100, "12.3456", 30), (341, "5", 40))
+    ]
+    told = figures(MadeAnimation(tuple(sent), 1 / 3, 1.0), device("mono-oled-128x64"))
+    assert {key: told[key] for key in ("frames", "bytes", "whole_bytes", "still_frames", "mean_window_share", "slowest_ms", "best_fps", "asked_fps", "crawl_share")} == {
+        "frames": 3, "bytes": 1465, "whole_bytes": 3072, "still_frames": 0, "mean_window_share": 0.2153, "slowest_ms": 13.35, "best_fps": 74.93, "asked_fps": 30.0,
+        "crawl_share": 0.33333,
+    }  # fmt: skip
+    still = MadeAnimation(tuple(sent[:1]), 0.0, 0.0)
+    assert (still.slowest_s, still.best_fps, figures(still, device("mono-oled-128x64"))["mean_window_share"]) == (0, 0, 1)

@@ -15,7 +15,9 @@ def test_what_is_meant_where_nothing_is_said():
     assert (told["frame_time_limit_ms"], told["energy_limit_mwh"]) == (None, None)
 
 
-@pytest.mark.parametrize(("free", "bands"), [(1024, 1), (1023, 2), (512, 2), (511, 3), (384, 3), (383, 4), (256, 4), (255, 8), (128, 8), (127, None)])
+@pytest.mark.parametrize(
+    ("free", "bands"), [(1024, 1), (1023, 2), (512, 2), (511, 3), (384, 3), (383, 4), (256, 4), (255, 8), (128, 8), (127, None)]
+)
 @pytest.mark.parametrize("external", [0, 4096])
 def test_fewest_bands_that_fit(free, bands, external):
     """128 x 64 pixels of one bit are 1,024 bytes, and a page of them 128."""

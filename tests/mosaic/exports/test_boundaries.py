@@ -11,14 +11,18 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from mosaic.conversion.pipeline import pack
 from mosaic.exports.feed_program import feed_program
 from mosaic.exports.making import figures
 from mosaic.exports.rasters import encode_indexed_png
 from mosaic.exports.registry import export
 from mosaic.exports.touch import touch_c
+from mosaic.panels.appearance import colors_of
+from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
 from mosaic.touch.fit import Fit
 from tests.mosaic.exports.test_exports import TFT, result_for
+from tests.mosaic.virtual.test_virtual import random_picture
 
 
 @pytest.mark.parametrize(("pause", "told"), [(0, 1), (1, 1), (2, 2), (120, 120)])
@@ -70,3 +74,15 @@ def test_a_png_with_a_palette_is_read_by_a_general_tool(count, width):
     indices.flat[-1] = count - 1
     with Image.open(io.BytesIO(encode_indexed_png(indices, colors))) as image:
         assert np.array_equal(np.asarray(image.convert("RGB")), colors[indices])
+
+
+@pytest.mark.parametrize(("slug", "turn", "said"), [
+    ("mono-oled-128x64", 180, "turned 180 degrees counter-clockwise"), ("mono-oled-128x64", 0, ""), ("tft-128x160-12bit", 90, ""),
+    ("mono-oled-128x64", Orientation(0, True), "mirrored left to right before packing"), ("tft-128x160-12bit", Orientation(0, True), ""),
+])  # fmt: skip
+def test_what_a_file_says_of_turning(slug, turn, said):
+    """A controller that turns by itself gets its picture as the reader sees it."""
+    about = export(replace(result_for(slug), turn=turn, pixels=(pixels := random_picture(catalogue()[slug], turn)), shown=colors_of(pixels, catalogue()[slug], turn),
+                           packed=pack(pixels, catalogue()[slug], turn)), "h").decode()  # fmt: skip
+    assert [words in about for words in ("turned ", "mirrored left")] == [said.startswith("turned"), said.startswith("mirrored")]
+    assert said in about

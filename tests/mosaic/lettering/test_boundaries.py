@@ -26,8 +26,9 @@ from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
 from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
-from mosaic.lettering.shades import line_rooms, seen_mask, shades, usual_colors
+from mosaic.lettering.shades import contrast_of, line_rooms, seen_mask, shades, usual_colors
 from mosaic.lettering.source import font_info
+from mosaic.lettering.texts import parse_texts
 from mosaic.strips.cells import Cell
 from tests.mosaic.lettering.letters import TEXT_FACE, as_ttf, face
 from tests.mosaic.lettering.test_fonts import made_font
@@ -238,3 +239,44 @@ def test_a_colon_of_segments_stands_at_its_heights():
 ])  # fmt: skip
 def test_what_each_level_is_on_a_panel(slug, ink, ground, meant):
     assert shades(device(slug).passport, ink, ground, 2).tolist() == meant
+
+
+def test_lines_of_the_face_of_segments():
+    """60 of 1,000 units above and below its figures, in both tables that programs ask."""
+    font = TTFont(io.BytesIO(segment_font()))
+    told = font["OS/2"]
+    assert (told.sTypoAscender, told.sTypoDescender, told.usWinAscent, told.usWinDescent, told.sCapHeight) == (
+        780,
+        -60,
+        780,
+        60,
+        720,
+    )
+    assert (font["hhea"].ascent, font["hhea"].descent) == (780, -60)
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "ratio"), [(0xFFFFFF, 0, 21), (0, 0xFFFFFF, 21), (0x777777, 0xFFFFFF, 4.48), (0x336699, 0x336699, 1)]
+)
+def test_contrast_of_two_colours(first, second, ratio):
+    """Black and white as WCAG has them; its well-known grey just misses 4.5."""
+    assert contrast_of(device("tft-128x128").passport, first, second) == pytest.approx(ratio, abs=0.005)
+
+
+@pytest.mark.parametrize(
+    ("bits", "level"), [(1, "restricted"), (3, "restricted"), (12, "editable"), (6, "preview"), (0x10, "open")]
+)
+def test_the_least_restrictive_permission_counts(bits, level):
+    assert font_info(made_font(bits), "square.ttf").permission.level == level
+
+
+@pytest.mark.parametrize(("text", "is_read"), [
+    ("{0..999999999}", True), ("{0..9999999999}", False), ("{0.0..99999999.9}", True), ("{0.0..999999999.9}", False),
+    ("{-99999999.9..0}", True), ("{-999999999.9..0}", False), ("{7..7}", True), ("{8..7}", False),
+])  # fmt: skip
+def test_how_many_digits_a_value_has(text, is_read):
+    if is_read:
+        assert len(parse_texts(text)) == 1
+        return
+    with pytest.raises(BadValueError, match="nine digits|lower bound"):
+        parse_texts(text)

@@ -196,8 +196,8 @@ def test_zones_and_the_rows_between(first, rows, bands):
     panel = PANELS["two-zone-oled-128x64"]
     zone = replace(panel.zones[0], name="top", first_row=first, rows=rows)
     assert zone_bands(replace(panel, zones=(zone,))) == bands
-    with pytest.raises(BadDescriptionError, match="are not on 64 rows"):
-        replace(panel, zones=(replace(zone, first_row=65 - rows),))
+    with pytest.raises(BadDescriptionError, match="rows 49 to 64 are not on 64 rows"):
+        replace(panel, zones=(replace(zone, first_row=49),))
 
 
 @pytest.mark.parametrize(("turn", "hole"), [(0, (2.6, 2.6)), (90, (86.9, 2.6)), (180, (35.4, 86.9)), (270, (2.6, 35.4))])

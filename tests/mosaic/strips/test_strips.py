@@ -21,7 +21,7 @@ from mosaic.pixels.indexed import unpack_indexed
 from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell, line_of, overlaps, pack_cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, reduced_sheet
-from mosaic.strips.files import c_header, index, index_csv, python_source, zip_of
+from mosaic.strips.files import c_header, contact_rgb, index, index_csv, python_source, zip_of
 from mosaic.strips.placing import crops, placed, scene_of
 from tests.mosaic.animation.test_animation import device
 
@@ -212,3 +212,18 @@ def test_a_recipe_travels_with_its_plan():
 
     plan = replace(PLAN, recipe=Recipe(method="bayer-4"))
     assert to_record(from_record(plan), StripPlan, "strip") == plan
+
+
+def cell_of(name, width, height, dx, dy, advance):
+    return Cell(name, np.ones((height, width), np.uint8), np.ones((height, width), bool), dx, dy, advance)
+
+
+def test_the_size_of_a_line_and_of_a_contact_sheet():
+    """Two cells, 2 x 5 from 3 above the baseline and 4 x 2 from 1 above it, the first one begun a pixel to the left."""
+    cells = (cell_of("a", 2, 5, -1, 3, 4), cell_of("b", 4, 2, 1, 1, 6))
+    line = line_of(cells, ["a", "b"], 0, opaque=True)
+    assert line.tolist() == [
+        [1, 1, 0, 0, 0, 0, 0, 0, 0, 0], [1, 1, 0, 0, 0, 0, 0, 0, 0, 0], [1, 1, 0, 0, 0, 0, 1, 1, 1, 1], [1, 1, 0, 0, 0, 0, 1, 1, 1, 1], [1, 1, 0, 0, 0, 0, 0, 0, 0, 0],
+    ]  # fmt: skip
+    assert line_of(cells, [], 0, opaque=True).tolist() == [[0]]
+    assert contact_rgb(cells, MONO, 0).shape == (5 + 2, 2 + 4 + 3, 3)

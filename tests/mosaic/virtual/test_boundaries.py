@@ -87,3 +87,12 @@ def test_a_picture_of_another_size_is_wrong_all_over():
 def test_paper_without_a_mode_takes_a_second():
     virtual = virtual_panel(replace(PANELS["epaper-200x200-black-white"], refresh=()))
     assert (virtual.mode_of(partial=False).time_ms, virtual.mode_of(partial=True).time_ms) == (1000, 1000)
+
+
+def test_a_panel_that_was_sent_to_sleep_sleeps():
+    virtual = virtual_panel(PANELS["tft-128x160-16bit"])
+    states = []
+    for command in ("11", "10", "11"):
+        virtual.play(expand(f"c {command}\ndelay 120", {}))
+        states.append(virtual.asleep)
+    assert states == [False, True, False]
