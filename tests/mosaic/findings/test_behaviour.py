@@ -145,6 +145,16 @@ def test_seven_millimetres(height, small):
     assert ("area-small" in ids(with_area(replace(A2, height=height), PRESSED))) == small
 
 
+@pytest.mark.parametrize(("box", "meant"), [
+    ((230, 310, 10, 10), [194, 274, 46, 46]), ((0, 0, 10, 10), [0, 0, 46, 46]), ((100, 120, 20, 50), [87, 120, 46, 50]),
+])  # fmt: skip
+def test_a_small_area_grows_about_its_middle_and_stays_on_the_glass(box, meant):
+    x, y, width, height = box
+    small = replace(A2, x=x, y=y, width=width, height=height)
+    fixes = [one.fix.changes for one in found(with_area(small, PRESSED)) if one.id.endswith("area-small")]
+    assert [changes["box"] for changes in fixes] == [meant]
+
+
 @pytest.mark.parametrize(("y", "close"), [(82, True), (83, True), (84, False)])
 def test_two_millimetres_between_areas(y, close):
     """14 px are 2.14 mm, 13 px 1.99: from 70 on. Areas of one size in one line are a list, and may touch."""

@@ -137,6 +137,10 @@ class TestPicture:
         assert "picture.fine-lines-lost" not in of_picture(art, self.mono, **finding.fix.changes)
         assert of_picture(line_art(300), self.mono) == {}  # hardly reduced
 
+    @pytest.mark.parametrize(("size", "is_told"), [(740, True), (739, False)])
+    def test_two_and_a_half_pixels_to_one_are_strong(self, size, is_told):
+        assert ("picture.fine-lines-lost" in of_picture(line_art(size), self.mono)) is is_told  # 740 / 296 = 2.5
+
     def test_line_art_is_told_from_photos(self):
         assert is_line_art(line_art(500))
         assert not is_line_art(gradient(500, 500))

@@ -165,7 +165,7 @@ def test_colours_that_become_others():
 def test_a_thin_line_on_a_mixture():
     mixed = Ground("pattern", "ground", "ink")
     line = at("line", 4, 8, color="ink", width=px(60), height=px(1))
-    mended(rules.thin_light_lines, Screen((line,), ground=mixed))
+    assert mended(rules.thin_light_lines, Screen((line,), ground=mixed)).fix.changes["thickness"] == 3
     assert not rules.thin_light_lines(subject(Screen((line,))))
     sparse = Ground("pattern", "ground", "ink", tile=("#.......",))
     assert not rules.thin_light_lines(subject(Screen((line,), ground=sparse)))
