@@ -114,15 +114,16 @@ class TestDiffusionEqualsThePlainWay:
     def test_colours(self, height, width, serpentine, strength):
         light = random_light(height, width, height * 31 + width)
         recipe = Recipe(scan="serpentine" if serpentine else "raster", strength=strength)
-        out = METHODS["floyd-steinberg"].reduce(PaletteTask(light, SIX), recipe)
-        colors = opponent(SIX).astype(np.float64)
+        for palette in (SIX, SIX[::-1]):  # whose first colour is black, and is none
+            out = METHODS["floyd-steinberg"].reduce(PaletteTask(light, np.ascontiguousarray(palette)), recipe)
+            colors = opponent(palette).astype(np.float64)
 
-        def nearest(v):
-            k = int(((colors - v) ** 2).sum(axis=1).argmin())
-            return k, v - colors[k]
+            def nearest(v, colors=colors):
+                k = int(((colors - v) ** 2).sum(axis=1).argmin())
+                return k, v - colors[k]
 
-        plain = plain_diffusion(opponent(light), nearest, strength=strength, serpentine=serpentine)
-        assert (out != plain).mean() <= 0.02
+            plain = plain_diffusion(opponent(light), nearest, strength=strength, serpentine=serpentine)
+            assert (out != plain).mean() <= 0.02
 
 
 def test_no_strength_is_a_plain_threshold():
