@@ -1,4 +1,4 @@
-"""Fifty kills in the middle of writing: `python -m bench.kill`.
+"""Sixty kills in the middle of writing: `python -m bench.kill`.
 
 Web processes, worker, feed and database are ended without warning, one after the other, while makers save texts and jobs run.
 To hold: no save that was acknowledged is lost or altered, every job ends or goes on within 30 s, and nothing stays away.
@@ -18,7 +18,7 @@ from PIL import Image
 from bench.scenes import landscape
 from bench.service import Maker, Service, service, share
 
-KILLS, MAKERS, LONGEST_AWAY_S, LONGEST_JOB_S = 50, 4, 30.0, 30.0
+KILLS, MAKERS, LONGEST_AWAY_S, LONGEST_JOB_S = 60, 4, 30.0, 30.0
 BASE, TEXTS, JOB = (
     re.compile(r'name="base" value="(\d+)"'),
     re.compile(r"(?s)<textarea[^>]*>(.*?)</textarea>"),

@@ -1,5 +1,6 @@
 """A service of its own for measuring: `bin/start` in a folder of its own, on loopback, stopped and swept away at the end."""
 
+import http.client
 import http.cookiejar
 import os
 import re
@@ -97,11 +98,11 @@ class Maker:
             answer = self.opener.open(request, timeout=60)
         except urllib.error.HTTPError as error:
             answer = error
-        except (urllib.error.URLError, OSError):
+        except (urllib.error.URLError, http.client.HTTPException, OSError):
             return 0, "", time.monotonic() - begun, path
         try:
             text = answer.read().decode("utf-8", "replace")
-        except OSError:
+        except (http.client.HTTPException, OSError):  # an answer that breaks off is none
             return 0, "", time.monotonic() - begun, path
         took = time.monotonic() - begun
         found = TOKEN.search(text)

@@ -86,3 +86,14 @@ def test_what_a_file_says_of_turning(slug, turn, said):
                            packed=pack(pixels, catalogue()[slug], turn)), "h").decode()  # fmt: skip
     assert [words in about for words in ("turned ", "mirrored left")] == [said.startswith("turned"), said.startswith("mirrored")]
     assert said in about
+
+
+@pytest.mark.parametrize(
+    ("slug", "size"), [("mono-oled-128x64", 128 * 64 // 8), (TFT, 128 * 160 // 8), ("grey-oled-128x128", 128 * 128 // 8)]
+)
+def test_a_mask_takes_a_bit_a_pixel(slug, size):
+    result = result_for(slug)
+    assert result.mask is None
+    covered = np.ones(result.pixels.shape[:2], bool)
+    assert replace(result, coverage=covered).mask == b"\xff" * size
+    assert replace(result, coverage=~covered).mask == bytes(size)
