@@ -107,6 +107,20 @@ class TestLimits:
         )
 
 
+@pytest.mark.parametrize(
+    ("every_s", "what"),
+    [(16.9, "An update takes 17.0 s"), (17.0, "this panel needs 180 s between two"), (179.9, "needs 180 s"), (180.0, "")],
+)
+def test_updates_that_overlap_and_those_that_are_too_near(tide_board, every_s, what):
+    """The paper takes 17 s, and may be driven every 180."""
+    device = replace(tide_board, update_interval_s=every_s, passport=replace(tide_board.passport, update_pause_s=180.0))
+    found = updates_follow_too_closely(
+        DeviceSubject(device, (budget("frame", "ms", None, 17_000.0), budget("energy", "mWh", None, 1)))
+    )
+    assert len(found) == bool(what)
+    assert not what or what in found[0].what
+
+
 def test_what_must_be_fixed_comes_first():
     def rule(severity):
         return lambda _: [Finding(severity, severity, "Panel", "It is so.", "It matters.")]
@@ -160,6 +174,12 @@ class TestMemory:
 
     def test_a_scan_reads_two_bytes_a_pixel(self):
         assert scan_bandwidth_mb_s(self.scanned) == 32.0
+
+    def test_a_slower_scan_says_how_often_it_comes(self):
+        """Six tenths of 53 MB/s are 15 million pixels of two bytes a second; of 928 x 525 each."""
+        board = replace(self.scanned.board, external_ram_mb_s=53.0)
+        (finding,) = scan_starves_memory(DeviceSubject(replace(self.scanned, board=board), ()))
+        assert (finding.fix.label, finding.fix.then) == ("Clock the scan at 15 MHz", "then 31 scans a second")
 
     def test_a_scan_wants_one_whole_frame(self, tide_board):
         for bands, count in ((1, 0), (2, 1), (0, 1)):
