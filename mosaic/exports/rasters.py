@@ -19,6 +19,8 @@ from mosaic.panels.geometry import Turn
 from mosaic.panels.passport import Passport
 
 FASTEST = 1
+XBM_NAME = 40
+"""Characters of a name in XBM: its readers take lines of 75."""
 
 
 def encode_png(rgb: np.ndarray, *, level: int = 6) -> bytes:
@@ -101,7 +103,7 @@ def xbm(result: ExportResult) -> bytes:
     height, width = result.pixels.shape
     data = np.packbits(_light(result), axis=1, bitorder="little").tobytes()
     body = ",\n".join("  " + ", ".join(f"0x{b:02x}" for b in data[i : i + 12]) for i in range(0, len(data), 12))
-    name = result.identifier
+    name = result.identifier[:XBM_NAME].rstrip("_")
     return (
         f"#define {name}_width {width}\n#define {name}_height {height}\nstatic unsigned char {name}_bits[] = {{\n{body} }};\n"
     ).encode()

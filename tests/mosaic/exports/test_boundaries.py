@@ -15,7 +15,7 @@ from mosaic.conversion.pipeline import pack
 from mosaic.exports.feed_program import feed_program
 from mosaic.exports.making import figures
 from mosaic.exports.rasters import encode_indexed_png
-from mosaic.exports.registry import export
+from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.touch import touch_c
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation
@@ -97,3 +97,9 @@ def test_a_mask_takes_a_bit_a_pixel(slug, size):
     covered = np.ones(result.pixels.shape[:2], bool)
     assert replace(result, coverage=covered).mask == b"\xff" * size
     assert replace(result, coverage=~covered).mask == bytes(size)
+
+
+@pytest.mark.parametrize("ending", [ending for ending in EXPORTERS if ending not in ("ppm", "pgm")])
+@pytest.mark.parametrize("length", [1, 39, 40, 41, 60, 80])
+def test_a_name_of_one_long_word(ending, length):
+    assert export(result_for("mono-oled-128x64", "n" * length), ending)
