@@ -29,7 +29,7 @@ PRIVATE = re.compile(r"/builds/\d|/(panels|boards)/own-")
 FORM = re.compile(r"(?s)<form([^>]*)>(.*?)</form>")
 SENT_TO = re.compile(r'(?:\baction|hx-post|data-save|data-preview)="([^"]*)"')
 NAME = re.compile(r'name="([^"]+)"')
-SEED, TRIES = "boathouse", 120
+SEED, TRIES = "boathouse", 100
 _pages: dict[str, str] = {}
 
 
