@@ -25,7 +25,10 @@ PACKAGES = (
     "findings", "reduce", "pixels", "segments", "links", "device", "virtual", "lettering", "exports", "panels", "wiring",
     "strips", "animation", "color",
 )  # fmt: skip
-ALSO_TESTED_IN = {"findings": ("wiring", "device"), "panels": ("wiring", "virtual"), "links": ("device",), "exports": ("touch",)}
+ALSO_TESTED_IN = {
+    "findings": ("wiring", "device", "lettering"), "panels": ("wiring", "virtual"), "links": ("device",), "exports": ("touch", "imports"),
+    "strips": ("lettering",), "animation": ("exports",), "reduce": ("conversion",), "color": ("reduce",),
+}  # fmt: skip
 """Other packages' tests, which are run where a package's own notice nothing."""
 SCHEMAS = "tests/test_docs.py::test_published_schemas_are_current"
 """Bounds and defaults of everything that is described stand in the published schemas."""

@@ -1,6 +1,6 @@
 """When something comes about by itself: the next moment at which a device has to be stepped, if nothing happens."""
 
-from mosaic.behaviour.machine import Machine, age_ms
+from mosaic.behaviour.machine import WAITING, Machine
 from mosaic.behaviour.state import DeviceState
 
 
@@ -15,7 +15,7 @@ def next_due(machine: Machine, state: DeviceState) -> int | None:
         trigger, timer = rule.trigger, state.timers[number]
         if trigger.when == "hold" and finger.down and not timer.done:
             found.append(finger.at + trigger.ms)
-        if trigger.when in ("after", "every", "quiet") and not timer.done and not state.asleep:
+        if trigger.when in WAITING and not timer.done and not state.asleep:
             since = max(timer.since, state.last_input) if trigger.when == "quiet" else timer.since
             found.append(since + trigger.ms)
         if trigger.when == "button held" and not timer.done:
@@ -24,14 +24,15 @@ def next_due(machine: Machine, state: DeviceState) -> int | None:
     for one, button in zip(state.buttons, behaviour.buttons, strict=True):
         if one.level != one.down:
             found.append(one.since + button.bounce_ms)
-    for number, value in enumerate(machine.values):
-        known = state.values[number]
-        if age_ms(value) and known.is_ == "known":
-            found.append(known.at + age_ms(value) + 1)
-        if value.bands.hold_ms and known.course.band is not None:
-            found.append(known.course.since_ms + value.bands.hold_ms)
-        if value.origin.by == "blink":
-            found += _blinks(machine, state, number)
+    for number, age in machine.aging:
+        if state.values[number].is_ == "known":
+            found.append(state.values[number].at + age + 1)
+    for number, bands in machine.banded:
+        course = state.values[number].course
+        if bands.hold_ms and course.band is not None:
+            found.append(course.since_ms + bands.hold_ms)
+    for number in machine.blinking:
+        found += _blinks(machine, state, number)
     for output, switched in zip(behaviour.outputs, state.outputs, strict=True):
         if output.reads:
             found.append(switched.since + output.within_ms)

@@ -4,13 +4,16 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from mosaic.behaviour.behaviour import Area, Behaviour, Rule
+from mosaic.behaviour.behaviour import Area, Behaviour, Rule, When
 from mosaic.panels.windows import Rect
 from mosaic.screens.plan import Plan
 from mosaic.screens.screen import Design
+from mosaic.values.bands import Bands
 from mosaic.values.value import Value
 
 ANYWHERE = -1
+WAITING: tuple[When, ...] = ("after", "every", "quiet")
+"""Triggers of rules that wait for time to pass."""
 LONGEST_AGE_MS = 2_000_000_000
 """Readings grow old after so long at most: clocks of boards come round after twice that time."""
 
@@ -42,6 +45,34 @@ class Machine:
     @cached_property
     def area_numbers(self) -> dict[str, int]:
         return {area.id: number for number, area in enumerate(self.behaviour.areas)}
+
+    # What time alone can change, so that a step need not look through everything else.
+
+    @cached_property
+    def aging(self) -> tuple[tuple[int, int], ...]:
+        """Numbers of the values that grow old, with the ms after which they are."""
+        return tuple((number, age) for number, value in enumerate(self.values) if (age := age_ms(value)))
+
+    @cached_property
+    def banded(self) -> tuple[tuple[int, Bands], ...]:
+        """Numbers of the values with bands, and those."""
+        return tuple((number, value.bands) for number, value in enumerate(self.values) if value.bands.bands)
+
+    @cached_property
+    def blinking(self) -> tuple[int, ...]:
+        """Numbers of the values that blink."""
+        return tuple(number for number, value in enumerate(self.values) if value.origin.by == "blink")
+
+    @cached_property
+    def read_back(self) -> tuple[tuple[int, int], ...]:
+        """Numbers of the outputs that are read back, and of the values by which they are."""
+        outputs = enumerate(self.behaviour.outputs)
+        return tuple((number, self.value_numbers[one.reads]) for number, one in outputs if one.reads in self.value_numbers)
+
+    @cached_property
+    def waiting(self) -> tuple[tuple[int, Rule], ...]:
+        """Numbers of the rules that wait for time to pass, and those."""
+        return tuple((number, rule) for number, rule in enumerate(self.behaviour.rules) if rule.trigger.when in WAITING)
 
     def counts_on(self, rule: Rule, screen: int) -> bool:
         """Whether a rule counts on a screen."""

@@ -7,7 +7,7 @@ from collections import deque
 from dataclasses import replace
 
 from mosaic.behaviour.behaviour import SWIPES, TOUCHES, Action, Rule, When
-from mosaic.behaviour.machine import ANYWHERE, Machine, age_ms
+from mosaic.behaviour.machine import ANYWHERE, Machine
 from mosaic.behaviour.state import DeviceState, Effect, Finger, Happening, Known, Pressed, Switched, Timed, Turned
 from mosaic.values.bands import Course
 
@@ -146,8 +146,8 @@ class _Step:
 
     def begin_timers(self) -> None:
         """Timers of the screen at hand begin anew."""
-        for number, rule in enumerate(self.behaviour.rules):
-            if rule.trigger.when in ("after", "every", "quiet") and rule.screen and self.machine.counts_on(rule, self.screen):
+        for number, rule in self.machine.waiting:
+            if rule.screen and self.machine.counts_on(rule, self.screen):
                 self.timers[number] = Timed(self.now, False)
 
     # Values, bands and outputs
@@ -183,9 +183,10 @@ class _Step:
 
     def banded(self, number: int, course: Course) -> None:
         """Where a value's bands stand now; what says so follows."""
-        before = self.values[number].course.band
-        self.values[number] = replace(self.values[number], course=course)
-        if course.band == before:
+        known = self.values[number]
+        if course is not known.course:
+            self.values[number] = Known(known.raw, known.is_, known.at, course)
+        if course.band == known.course.band:
             return
         for other, value in enumerate(self.machine.values):
             if value.origin.by == "band" and value.origin.of == self.machine.values[number].id:
@@ -216,23 +217,23 @@ class _Step:
         self.time_finger()
         for number, button in enumerate(self.buttons):
             self.time_button(number, button)
-        for number, value in enumerate(self.machine.values):
-            known, age = self.values[number], age_ms(value)
-            if known.is_ == "known" and age and self.now - known.at > age:
+        machine = self.machine
+        for number, age in machine.aging:
+            known = self.values[number]
+            if known.is_ == "known" and self.now - known.at > age:
                 self.values[number] = replace(known, is_="stale")
                 self.notice("stale", number)
                 self.banded(number, Course())
-        for number, value in enumerate(self.machine.values):
+        for number, bands in machine.banded:
             course = self.values[number].course
-            if value.bands.bands and course.readings:
-                self.banded(number, course.at(value.bands, self.now))
-        for number, value in enumerate(self.machine.values):
-            if value.origin.by == "blink":
-                self.values[number] = Known(int(self.is_lit(number)), "known", self.now)
-        for number, output in enumerate(self.behaviour.outputs):
-            self.time_output(number, self.machine.value_numbers.get(output.reads))
+            if course.readings:
+                self.banded(number, course.at(bands, self.now))
+        for number in machine.blinking:
+            self.values[number] = Known(int(self.is_lit(number)), "known", self.now)
+        for number, reads in machine.read_back:
+            self.time_output(number, reads)
         if not self.asleep:
-            for number, rule in enumerate(self.behaviour.rules):
+            for number, rule in machine.waiting:
                 self.time_rule(number, rule)
         self.drain()
 
@@ -307,9 +308,9 @@ class _Step:
                     self.notice("button held", at)
         self.buttons[number] = button
 
-    def time_output(self, number: int, reads: int | None) -> None:
+    def time_output(self, number: int, reads: int) -> None:
         output, state = self.behaviour.outputs[number], self.outputs[number]
-        if reads is None or self.values[reads].is_ != "known" or self.now - state.since < output.within_ms:
+        if self.values[reads].is_ != "known" or self.now - state.since < output.within_ms:
             return
         agrees = (self.values[reads].raw >= output.reads_from) == state.on
         if agrees:
@@ -320,7 +321,7 @@ class _Step:
 
     def time_rule(self, number: int, rule: Rule) -> None:
         trigger, timed = rule.trigger, self.timers[number]
-        if trigger.when not in ("after", "every", "quiet") or not self.machine.counts_on(rule, self.screen):
+        if not self.machine.counts_on(rule, self.screen):
             return
         waited = self.now - timed.since
         if trigger.when == "quiet":
@@ -344,9 +345,8 @@ class _Step:
     def wake(self) -> None:
         self.asleep = False
         self.heard()
-        for number, rule in enumerate(self.behaviour.rules):
-            if rule.trigger.when in ("after", "every", "quiet"):
-                self.timers[number] = replace(self.timers[number], since=self.now)
+        for number, _ in self.machine.waiting:
+            self.timers[number] = replace(self.timers[number], since=self.now)
         self.begin_timers()
         self.notice("wake", 0)
 

@@ -85,6 +85,8 @@ def mean(readings: Sequence[int]) -> int:
     (2, -2, 3)
     """
     total, count = sum(readings), len(readings)
+    if count == 1:
+        return total
     return (2 * abs(total) + count) // (2 * count) * (1 if total >= 0 else -1)
 
 
@@ -98,7 +100,8 @@ class Course:
 
     def after(self, bands: Bands, raw: int, now_ms: int) -> "Course":
         """The course after a reading."""
-        return replace(self, readings=(*self.readings, raw)[-bands.mean_of :]).at(bands, now_ms)
+        readings = (raw,) if bands.mean_of == 1 else (*self.readings, raw)[-bands.mean_of :]
+        return Course(readings, self.band, self.since_ms).at(bands, now_ms)
 
     def at(self, bands: Bands, now_ms: int) -> "Course":
         """The course after time has passed: a band that was held long enough gives way."""
@@ -107,7 +110,7 @@ class Course:
         wanted = bands.next_band(self.band, mean(self.readings))
         if wanted == self.band or (self.band is not None and now_ms - self.since_ms < bands.hold_ms):
             return self
-        return replace(self, band=wanted, since_ms=now_ms)
+        return Course(self.readings, wanted, now_ms)
 
 
 @dataclass(frozen=True)
