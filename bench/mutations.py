@@ -26,8 +26,9 @@ PACKAGES = (
     "strips", "animation", "color",
 )  # fmt: skip
 ALSO_TESTED_IN = {
-    "findings": ("wiring", "device", "lettering"), "panels": ("wiring", "virtual"), "links": ("device",), "strips": ("lettering",),
-    "exports": ("touch", "imports"), "animation": ("exports",), "reduce": ("conversion",), "color": ("reduce",),
+    "findings": ("wiring", "device", "lettering"), "panels": ("wiring", "virtual"), "links": ("device",),
+    "strips": ("lettering",), "exports": ("touch", "imports"), "animation": ("exports",), "reduce": ("conversion",),
+    "color": ("reduce",),
 }  # fmt: skip
 """Other packages' tests, which are run where a package's own notice nothing."""
 SCHEMAS = "tests/test_docs.py::test_published_schemas_are_current"
