@@ -118,6 +118,12 @@ UNMENDED = {"no-touch"}
 """What takes more than one fix: buttons are there, and rules still wait for a touch."""
 
 
+@pytest.mark.parametrize(("x", "y", "is_off"), [(160, 260, False), (161, 260, True), (160, 261, True)])
+def test_what_ends_with_the_glass_is_not_beyond_it(x, y, is_off):
+    whats = [one.what for one in found(with_area(replace(A2, x=x, y=y), PRESSED)) if one.id == "behaviour.area-off"]
+    assert ("“Back” reaches beyond the glass" in whats) is is_off, whats
+
+
 @pytest.mark.parametrize("ident", BROKEN)
 def test_broken_found_and_mended(ident):
     behaviour, design, more = BROKEN[ident]

@@ -11,7 +11,7 @@ from mosaic.device.budget import Budget, BudgetPart
 from mosaic.device.device import Device
 from mosaic.device.setup_card import MemoryPart, SetupCard
 from mosaic.findings import Finding
-from mosaic.findings.lettering import gap_between, is_blank
+from mosaic.findings.lettering import gap_between, is_blank, touching_pairs
 from mosaic.findings.limits import (
     _rarer_updates,
     energy_over_limit,
@@ -34,7 +34,7 @@ from mosaic.findings.sending import arrays_of_another_size
 from mosaic.findings.setup_card import files_larger_than_their_part, memory_parts_too_large, program_larger_than_its_part
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 from mosaic.imports.pictures import SourcePicture
-from mosaic.lettering.glyph import Glyph
+from mosaic.lettering.glyph import Glyph, Lettering
 from mosaic.panels.loader import catalogue as panels
 from mosaic.reduce.recipe import Recipe
 from mosaic.screens.placing import Box
@@ -329,6 +329,11 @@ class TestLettering:
     )
     def test_the_gap_between_two_letters(self, second, kern, gap):
         assert gap_between(glyph(65, "##", "##"), second, kern) == gap
+
+    @pytest.mark.parametrize(("left", "touches"), [(0, [(65, 66)]), (1, [])])
+    def test_letters_with_a_column_between_them_do_not_touch(self, left, touches):
+        letters = Lettering("Two", (replace(glyph(65, "##", "##"), advance=2), replace(glyph(66, "##", "##"), left=left)), 6, 2)
+        assert touching_pairs(letters, ["ABC"]) == touches
 
 
 class TestLinkSlowerThanItCouldBe:

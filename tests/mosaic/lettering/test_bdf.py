@@ -112,6 +112,7 @@ class TestRefused:
             (("BBX 3 2 0 0\nBITMAP", "BITMAP"), "a bounding box of 9999"),
             (("FONTBOUNDINGBOX 3 2 0 0", "FONTBOUNDINGBOX 3 0 0 0"), "lines of 0 px"),
             (("CHARS 1", "FONT_ASCENT 70000"), "lines of 70000 px; 1 to 512"),
+            (("CHARS 1", "FONT_ASCENT 400\nFONT_DESCENT 113"), "lines of 513 px; 1 to 512"),
             (("DWIDTH 4 0", "DWIDTH inf 0"), "DWIDTH needs 1 whole number"),
             (("SIZE 8 75 75", "SIZE 8 75 75 3"), "3 bits a pixel; 1, 2 and 4 are accepted"),
         ],

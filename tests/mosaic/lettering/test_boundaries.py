@@ -27,7 +27,7 @@ from mosaic.lettering.pictures import glyph_of_cell
 from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
 from mosaic.lettering.shades import contrast_of, line_rooms, seen_mask, shades, usual_colors
-from mosaic.lettering.source import font_info
+from mosaic.lettering.source import MOST_UNFOLDED, font_info
 from mosaic.lettering.texts import parse_texts
 from mosaic.strips.cells import Cell
 from tests.mosaic.lettering.letters import TEXT_FACE, as_ttf, face
@@ -68,14 +68,37 @@ def test_a_cell_that_leads_back_does_not_move_the_pen():
 
 def test_pairs_are_taken_from_rules_of_pairs_alone():
     """A kern feature that also moves a letter by itself."""
-    font = TTFont(io.BytesIO(as_ttf(TEXT_FACE)))
+    rules = "feature kern { lookup one { pos A 20; } one; lookup two { pos A V -50; pos T o 7; } two; } kern;"
+    assert _kerned(rules) == {"AV": -50, "To": 7}
+
+
+def _kerned(rules: str) -> dict[str, float]:
+    """What pairs of a face are moved by, by rules of its own."""
+    font, out = TTFont(io.BytesIO(as_ttf(TEXT_FACE))), io.BytesIO()
     del font["GPOS"]
-    addOpenTypeFeaturesFromString(
-        font, "feature kern { lookup one { pos A 20; } one; lookup two { pos A V -50; pos T o 7; } two; } kern;"
-    )
-    out = io.BytesIO()
+    addOpenTypeFeaturesFromString(font, rules)
     font.save(out)
-    assert kerning_units(out.getvalue(), tuple(range(0x21, 0x7F)))[0] == {(ord("A"), ord("V")): -50, (ord("T"), ord("o")): 7}
+    return {chr(a) + chr(b): by for (a, b), by in kerning_units(out.getvalue(), tuple(range(0x21, 0x7F)))[0].items() if by}
+
+
+def test_a_table_of_classes_decides_for_all_its_first_glyphs():
+    """What stands behind it in the same lookup changes its own first glyphs no more."""
+    rules = "pos [A T] [V W] -30; subtable; pos [A L] [Y] -20;"
+    assert _kerned(f"feature kern {{ lookup one {{ {rules} }} one; }} kern;") == {
+        "AV": -30,
+        "AW": -30,
+        "TV": -30,
+        "TW": -30,
+        "LY": -20,
+    }
+
+
+def test_a_web_font_may_unfold_to_as_much_as_is_taken():
+    for more, is_taken in ((0, True), (1, False)):
+        head = b"wOFF" + bytes(12) + (MOST_UNFOLDED + more).to_bytes(4, "big")
+        with pytest.raises(BadDescriptionError) as refused:
+            font_info(head, "large.woff")
+        assert ("unfolds to" in str(refused.value)) is not is_taken
 
 
 def test_widths_of_the_faces_of_segments():
