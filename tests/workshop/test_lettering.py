@@ -151,14 +151,6 @@ class TestOne:
         plan = fresh(lettering).record
         assert (plan.more, plan.kerning, plan.tabular, plan.preset) == ("Ж", True, True, "basic")
 
-    def test_an_old_tab_overwrites_nothing(self, signed_in, lettering):
-        old = lettering.head_id
-        change(signed_in, lettering, size_by="pixels", size_px=20)
-        answer = signed_in.post(here("change-lettering", lettering.build, lettering.pk), {"base": old, "size_px": 40})
-        assert answer.status_code == 409
-        assert "was changed in another tab" in answer.content.decode()
-        assert fresh(lettering).record.size_px == 20
-
     @pytest.mark.parametrize(
         ("fields", "message"),
         [

@@ -241,15 +241,6 @@ class TestBring:
     def test_no_file_at_all(self, signed_in, build):
         assert "no file came with this" in self.send(signed_in, build).content.decode().lower()
 
-    def test_rename_and_take_out(self, signed_in, picture):
-        signed_in.post(url("rename-document", picture), {"name": "  Low   water "})
-        picture.refresh_from_db()
-        assert picture.name == "Low water"
-        assert signed_in.post(url("rename-document", picture), {"name": " "}).status_code == 422
-        signed_in.post(url("delete-document", picture))
-        assert not Picture.objects.exists()
-        assert Original.objects.exists()  # still its owner's upload
-
 
 class TestTake:
     def test_the_header_compiles_to_the_raw_bytes(self, signed_in, picture, tmp_path):

@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 from mosaic.boards.board import catalogue as boards
 from mosaic.device.device import Device
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.findings.lettering import gap_between
 from mosaic.findings.rules import lettering_findings
 from mosaic.findings.subjects import LetteringSubject
 from mosaic.forms import from_record
@@ -393,10 +392,3 @@ class TestFindings:
         told = found(device(), preset="none", more="ODQ", face="fixed-5x8", glyph_edits=twins)
         assert "lettering.look-alike" in told
         assert "DO" in told["lettering.look-alike"].what
-
-    def test_gap_by_hand(self):
-        bar = np.ones((4, 1), np.uint8)
-        first, second = Glyph(65, bar, 0, 4, 3), Glyph(66, bar, 0, 4, 3)
-        assert gap_between(first, second, 0) == 2
-        assert gap_between(first, second, -2) == 0
-        assert gap_between(first, Glyph(66, bar, 0, 10, 3), 0) == 99
