@@ -72,6 +72,9 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ): "two rows are too few as one is, and one step of a pixel face as one is",
     ("lettering/pcf.py", "levels = np.zeros((0, 0)"): "a row or column without ink is cropped",
     ("lettering/sizing.py", "rows = max(1,"): "two rows are too few as one is, and one step of a pixel face as one is",
+    ("findings/pictures.py", "grey = (encoded"): "light comes back through the curve to just a level by rounding alone",
+    ("findings/pictures.py", "drawn = encoded"): "light comes back through the curve to just a level by rounding alone",
+    ("lettering/segment_face.py", "MADE ="): "any date will do that is always the same",
     ("lettering/measure.py", "line = -(-opened.size.ascender // 64)"): "whole pixels, up to 64 of them; 48 are shown",
 }
 """(file, how the line begins): why a change there makes no difference that anybody could see."""

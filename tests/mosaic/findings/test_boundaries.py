@@ -7,7 +7,7 @@ import pytest
 
 from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.pipeline import convert, fit_stage
-from mosaic.device.budget import Budget, BudgetPart
+from mosaic.device.budget import COPIED, Budget, BudgetPart
 from mosaic.device.device import Device
 from mosaic.device.setup_card import MemoryPart, SetupCard
 from mosaic.findings import Finding
@@ -26,8 +26,9 @@ from mosaic.findings.memory import (
     scan_bandwidth_mb_s,
     scan_needs_its_frame,
     scan_starves_memory,
+    tables_larger_than_ram,
 )
-from mosaic.findings.pictures import greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
+from mosaic.findings.pictures import changed_names, greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
 from mosaic.findings.rules import device_findings
 from mosaic.findings.screens import _is_dithered
 from mosaic.findings.sending import arrays_of_another_size
@@ -172,6 +173,12 @@ class TestMemory:
         assert contents_exceed_flash(budget("flash", "B", 1024.0, value)) is over
         assert not buffer_exceeds_ram(budget("ram", "B", None, value))
 
+    @pytest.mark.parametrize(("copied", "count"), [(0, 0), (824, 0), (825, 1)])
+    def test_tables_that_just_fit(self, tide_board, copied, count):
+        board = replace(tide_board.board, reserve_bytes=200)
+        ram = budget("ram", "B", 1024.0, copied, 5000, names=(COPIED, "buffer"))
+        assert len(tables_larger_than_ram(DeviceSubject(replace(tide_board, board=board), (ram,)))) == count
+
     def test_a_scan_reads_two_bytes_a_pixel(self):
         assert scan_bandwidth_mb_s(self.scanned) == 32.0
 
@@ -265,6 +272,20 @@ class TestPictures:
     def test_a_source_that_is_hardly_enlarged(self, width, height, is_found):
         subject = of_picture(np.zeros((height, width, 3), np.uint8), "epaper-296x128-black-white")
         assert bool(source_smaller_than_panel(subject)) is is_found
+
+    @pytest.mark.parametrize(
+        ("made", "count", "is_another"),
+        # Of 37,888 pixels nine tenths are 34,099.2 and a half 18,944.
+        [("black", 34_099, False), ("black", 34_100, True), ("yellow", 18_944, False), ("yellow", 18_945, True)],
+    )
+    def test_red_that_comes_out_as_another_colour(self, made, count, is_another):
+        subject = of_picture(np.full((128, 296, 3), (255, 0, 0), np.uint8), "epaper-296x128-four-colour")
+        names = subject.converted.passport.palette.names
+        pixels = np.full(subject.converted.pixels.size, names.index("red"), np.uint8)
+        pixels[:count] = names.index(made)
+        converted = replace(subject.converted, pixels=pixels.reshape(subject.converted.pixels.shape))
+        found = changed_names(replace(subject, converted=converted))
+        assert found == ([("red", made, pytest.approx(1))] if is_another else [])
 
     def test_the_share_of_greyed_strokes(self):
         """Encoded levels over 0.2 and under 0.8 are grey; ground does not count as drawn."""

@@ -36,6 +36,7 @@ def ids(day=None, cleaning=SOUND, slug=PAPER, usual=1, **more):
 def test_what_is_sound_has_none():
     assert ids() == []
     assert ids(slug="tft-320x240-touch", usual=0) == []
+    assert ids(usual=2) == ids(usual=99) == []  # no more than two refreshes are known: the last of them counts
 
 
 @pytest.mark.parametrize(("shortest_ms", "found"), [(179_999, True), (180_000, False), (0, False)])

@@ -20,7 +20,7 @@ from mosaic.lettering.files import sheet_cells
 from mosaic.lettering.glyph import Glyph, Lettering, blank
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
-from mosaic.lettering.measure import extent_of, spots_of
+from mosaic.lettering.measure import Fit, Spot, extent_of, spots_of
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
@@ -70,6 +70,13 @@ def test_pairs_are_taken_from_rules_of_pairs_alone():
     """A kern feature that also moves a letter by itself."""
     rules = "feature kern { lookup one { pos A 20; } one; lookup two { pos A V -50; pos T o 7; } two; } kern;"
     assert _kerned(rules) == {"AV": -50, "To": 7}
+
+
+def test_a_font_with_features_and_no_lookups_moves_nothing():
+    font, out = TTFont(io.BytesIO(as_ttf(TEXT_FACE))), io.BytesIO()
+    font["GPOS"].table.LookupList = None
+    font.save(out)
+    assert kerning_units(out.getvalue(), (ord("A"), ord("V")))[0] == {}
 
 
 def _kerned(rules: str) -> dict[str, float]:
@@ -232,6 +239,11 @@ def test_cells_of_a_sheet():
     assert (width, height, pens) == (2 * (5 + 2 + 2), 10, [(3, 7), (12, 7)])
 
 
+@pytest.mark.parametrize(("spare_px", "spare_rows", "fits"), [(0, 0, True), (-1, 0, False), (0, -1, False)])
+def test_what_just_fits(spare_px, spare_rows, fits):
+    assert Fit(Spot("the glass", 128, 64), spare_px, spare_rows).fits is fits
+
+
 @pytest.mark.parametrize(("slug", "height", "spots"), [
     ("mono-oled-128x64", 20, [("across the glass", 128, 64)]), ("mono-oled-128x64", 65, [("the glass", 128, 64)]),
     ("two-zone-oled-128x64", 12, [("across the glass", 128, 64), ("in the zone of rows 0 to 15", 128, 16), ("in the zone of rows 16 to 63", 128, 48)]),
@@ -239,6 +251,12 @@ def test_cells_of_a_sheet():
 ])  # fmt: skip
 def test_where_a_line_can_stand(slug, height, spots):
     assert [(spot.name, spot.width, spot.height) for spot in spots_of(replace(device(slug), rotation=0), height)] == spots
+
+
+def test_zones_of_a_panel_that_stands():
+    """Turned clockwise its upper 16 rows are the columns at the right."""
+    spots = spots_of(replace(device("two-zone-oled-128x64"), rotation=90), 12)
+    assert [spot.name for spot in spots[1:]] == ["in the zone of columns 0 to 47", "in the zone of columns 48 to 63"]
 
 
 @pytest.mark.parametrize(
