@@ -74,6 +74,10 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("lettering/sizing.py", "rows = max(1,"): "two rows are too few as one is, and one step of a pixel face as one is",
     ("findings/pictures.py", "grey = (encoded"): "light comes back through the curve to just a level by rounding alone",
     ("findings/pictures.py", "drawn = encoded"): "light comes back through the curve to just a level by rounding alone",
+    (
+        "lettering/outline.py",
+        "if strength and slot.format",
+    ): "faces of pixels are not drawn there, and growing by 0 changes nothing",
     ("lettering/segment_face.py", "MADE ="): "any date will do that is always the same",
     ("lettering/measure.py", "line = -(-opened.size.ascender // 64)"): "whole pixels, up to 64 of them; 48 are shown",
 }
