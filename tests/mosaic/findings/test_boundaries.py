@@ -287,6 +287,16 @@ class TestPictures:
         found = changed_names(replace(subject, converted=converted))
         assert found == ([("red", made, pytest.approx(1))] if is_another else [])
 
+    @pytest.mark.parametrize(("count", "is_looked_at"), [(799, False), (800, True)])
+    def test_the_smallest_area_that_is_looked_at(self, count, is_looked_at):
+        """A fiftieth of 200 x 200 px."""
+        rgb = np.full((200, 200, 3), 255, np.uint8)
+        rgb.reshape(-1, 3)[:count] = (255, 0, 0)
+        subject = of_picture(rgb, "epaper-200x200-three-colour")
+        black = subject.converted.passport.palette.names.index("black")
+        found = changed_names(replace(subject, converted=replace(subject.converted, pixels=np.full((200, 200), black, np.uint8))))
+        assert [one[:2] for one in found] == ([("red", "black")] if is_looked_at else [])
+
     def test_the_share_of_greyed_strokes(self):
         """Encoded levels over 0.2 and under 0.8 are grey; ground does not count as drawn."""
         levels = np.full((4, 10), 1.0, np.float32)

@@ -167,6 +167,7 @@ def test_a_thin_line_on_a_mixture():
     line = at("line", 4, 8, color="ink", width=px(60), height=px(1))
     assert mended(rules.thin_light_lines, Screen((line,), ground=mixed)).fix.changes["thickness"] == 3
     assert not rules.thin_light_lines(subject(Screen((line,))))
+    assert not rules.thin_light_lines(subject(Screen((replace(line, thickness=2),), ground=mixed)))
     sparse = Ground("pattern", "ground", "ink", tile=("#.......",))
     assert not rules.thin_light_lines(subject(Screen((line,), ground=sparse)))
 

@@ -108,3 +108,5 @@ def test_slots():
     plan = replace(mapped(Entry("v1", 0, decimals=1)), slots=SlotPlan((Placed("picture-1", 30), Placed("picture-9", 1))))
     assert ids(plan, things=(thing,)) == ["serial.slot", "serial.slot-gone"]
     assert ids(plan) == []
+    many = replace(plan, slots=SlotPlan(tuple(Placed(f"picture-{n}", 30 + n) for n in range(6))))
+    assert len(ids(many, things=tuple(replace(thing, ref=f"picture-{n}") for n in range(6)))) == 4  # as many as one can read

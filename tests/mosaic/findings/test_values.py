@@ -6,6 +6,7 @@ import pytest
 
 from mosaic.findings import screens as screen_rules
 from mosaic.findings import values as rules
+from mosaic.findings.rules import screen_findings
 from mosaic.findings.subjects import ScreenSubject
 from mosaic.screens.calls import Font
 from mosaic.screens.moments import states_of
@@ -79,6 +80,9 @@ def test_a_place_one_pixel_too_narrow_for_the_widest(less, told):
     at_the_edge = subject([shows(width=Size("pixels", wide - 1), **{"align": "start"})])
     edge = replace(at_the_edge.rendered.screen.elements[0], x=Anchor(plus=128 - wide + 1))
     assert mended(rules.too_wide_for_their_place, subject([edge])).fix.changes["overflow"] == "dashes"
+    for what, way in (("width", "overflow"), ("shown", "width_pixels")):  # room is made where nothing else sets it
+        follows = shows(width=Size("pixels", 12), follows=(Follow(what, "v1"),))
+        assert way in rules.too_wide_for_their_place(subject([follows], replace(TIDE, high=20)))[0].fix.changes
 
 
 @pytest.mark.parametrize("absent", ["", " ", "0"])
@@ -113,7 +117,9 @@ def test_units_unlike_the_source_s():
     assert rules.units_differ(subject([shows()], replace(other, source=Source(unit="cm", points=((0, 0), (680, 68)))))) == []
 
 
-@pytest.mark.parametrize(("known", "missed"), [((50, 30), False), ((50, 34), False), ((50, 35), True), ((50, 29), True)])
+@pytest.mark.parametrize(
+    ("known", "missed"), [(None, False), ((50, 30), False), ((50, 34), False), ((50, 35), True), ((50, 29), True)]
+)
 def test_a_known_point_that_the_points_miss(known, missed):
     before = subject([shows()], replace(TIDE, step=2, source=Source(points=((0, 0), (100, 64)), known=known)))
     assert bool(rules.known_point_missed(before)) == missed
@@ -154,6 +160,14 @@ def test_a_window_off_the_grid_of_pages():
     found = mended(rules.off_the_window_grid, subject([bar]))
     assert "windows of 1,280 px; 640 px would do" in found.what
     assert rules.off_the_window_grid(subject([replace(bar, y=Anchor(plus=8))])) == []
+    assert len(rules.off_the_window_grid(subject([replace(bar, x=Anchor(), width=Size("pixels", 128))]))) == 1  # up to both edges
+
+
+def test_of_all_rules_those_alone_find_something_that_should():
+    """Letters of 7 rows on this small glass, and nothing that would tell an old reading from a new one."""
+    tide = replace(TIDE, source=SENSOR, absent="--", max_age_s=60)
+    found = [one.id.partition(".")[2] for one in screen_findings(subject([shows(width=Size("pixels", 60))], tide))]
+    assert found == ["too-small", "freezes"]
 
 
 @pytest.mark.parametrize(("height", "told"), [(12, False), (13, True)])

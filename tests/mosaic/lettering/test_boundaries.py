@@ -27,6 +27,7 @@ from mosaic.lettering.pictures import glyph_of_cell
 from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
 from mosaic.lettering.shades import contrast_of, line_rooms, seen_mask, shades, usual_colors
+from mosaic.lettering.sizing import Size, size_of
 from mosaic.lettering.source import MOST_UNFOLDED, font_info
 from mosaic.lettering.texts import parse_texts
 from mosaic.strips.cells import Cell
@@ -271,6 +272,22 @@ def test_a_colon_of_segments_stands_at_its_heights():
     """Bars of 87 units, their upper edges at 0.28 and 0.62 of 720 from the top: 518 and 274 above the baseline."""
     colon = TTFont(io.BytesIO(segment_font()))["glyf"]["u003A"]
     assert (colon.yMax, colon.yMin, colon.xMax) == (518, 274 - 87, 174)
+
+
+def test_sizes_in_pixels():
+    """Outlines take any; a face of pixels of 13 rows whole multiples of it, the nearest one."""
+    for name, size_px, size in (
+        ("sans", 20, Size(20.0, 1)),
+        ("fixed-6x13", 19, Size(13.0, 1)),
+        ("fixed-6x13", 20, Size(26.0, 2)),
+    ):
+        assert size_of(LetteringPlan(size_by="pixels", size_px=size_px), font_info(FACES[name].data), PITCH, 500.0) == size
+
+
+def test_as_many_texts_as_are_taken():
+    assert len(parse_texts("Ebb\n" * 100)) == 100
+    with pytest.raises(BadValueError, match="101 lines; up to 100"):
+        parse_texts("Ebb\n" * 101)
 
 
 @pytest.mark.parametrize(("slug", "ink", "ground", "meant"), [
