@@ -81,7 +81,7 @@ def test_a_place_one_pixel_too_narrow_for_the_widest(less, told):
     edge = replace(at_the_edge.rendered.screen.elements[0], x=Anchor(plus=128 - wide + 1))
     assert mended(rules.too_wide_for_their_place, subject([edge])).fix.changes["overflow"] == "dashes"
     for what, way in (("width", "overflow"), ("shown", "width_pixels")):  # room is made where nothing else sets it
-        follows = shows("{v1} above", width=Size("pixels", 12), follows=(Follow(what, "v1"),))
+        follows = shows("{v1} above zero", width=Size("pixels", 12), follows=(Follow(what, "v1"),))
         assert way in rules.too_wide_for_their_place(subject([follows]))[0].fix.changes
 
 
