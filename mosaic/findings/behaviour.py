@@ -438,7 +438,7 @@ def bands_wrong(subject: BehaviourSubject) -> list[Finding]:
         flips = flips_a_minute(value)
         if flips > MOST_FLIPS:
             lag = max(1, (high - low) // 20)
-            fix = _fix(f"Leave bands {value.plain(lag)} {value.unit} later".rstrip(), "calm", value=value.id, hysteresis=lag)
+            fix = _fix(f"Leave bands {f'{value.plain(lag)} {value.unit}'.rstrip()} later", "calm", value=value.id, hysteresis=lag)
             what = f"{value.name} changes its band {flips:.0f} times a minute"
             found.append(_found("band-flips", "worth fixing", value.name, what, "It flickers at a limit.", fix))
     return found

@@ -114,6 +114,28 @@ BROKEN = {
     "change-slow": (with_rules(rule(9, Trigger("after", ms=900), Action("screen", "screen-2", change="wipe"), TELL)), DESIGN,
                     {"slug": "epaper-296x128-four-colour"}),
 }  # fmt: skip
+SAID = {
+    # 36.72 mm are 240 px of 0.153 mm: 80 x 45 px are 12.24 x 6.885 mm, 7 mm are 45.8 px, 13 px 1.99 mm, 2 mm 13.1 px.
+    "area-small": ("“Back” is 12.2 × 6.9 mm", "Make it 80 × 46 px"),
+    "areas-overlap": ("“Out” and “Back” overlap by 80 × 10 px", "Cut “Out” back to 80 × 50 px"),
+    "areas-close": ("“Out” and “Back” are 2.0 mm apart", "Draw “Out” back to 80 × 59 px"),
+    "area-off": ("“Back” lies nowhere: outside of the glass", "Take “Back” away"),
+    # Of 90 x 90 px in the corner of a circle of 120 px those further than 120 px from its middle.
+    "area-under-edge": ("37 % of “Out” lies under the edge", "Move it to where the glass is seen"),
+    "code-twice": ("“Out” and “Back” both tell the program 2", "Give “Back” a code of its own"),
+    # Twenty catches a second of four changes; 153,611 bytes at 8 MHz.
+    "knob-fast": ("the lines of knob change every 12.5 ms when it is turned quickly; the program comes round in 154 ms",
+                  "Read its lines by an interrupt"),
+    "pin-twice": ("set is at A0, as next is", "Put it at A1"),
+    "press-and-hold": ("when “Back” is held for 800 ms, it has already been pressed", "Act on release instead"),
+    "band-gap": ("50 to 51 is in no band of tide", "Let the band below reach up to it"),
+    "band-overlap": ("50 to 51 is in two bands of tide", "Begin the later band behind it"),
+    "band-never": ("tide never enters flood: it lies in 0 to 100", "Take it away"),
+    "band-flips": ("tide changes its band 60 times a minute", "Leave bands 5 later"),
+    "blinks-fast": ("colon blinks 3.0 times a second", "Blink once a second"),
+    "no-touch": ("2 rules wait for a touch, and this panel has none", "Add two buttons"),
+    "change-slow": ("when it has been shown for 900 ms, a screen is moved in step by step", "Show it at once"),
+}  # fmt: skip
 UNMENDED = {"no-touch"}
 """What takes more than one fix: buttons are there, and rules still wait for a touch."""
 
@@ -129,6 +151,7 @@ def test_broken_found_and_mended(ident):
     behaviour, design, more = BROKEN[ident]
     finding = next(one for one in found(behaviour, design, **more) if one.id == f"behaviour.{ident}")
     assert finding.fix is not None
+    assert (finding.what, finding.fix.label) == SAID.get(ident, (finding.what, finding.fix.label))
     after, design_after = mended(behaviour, design, Speaker(behaviour, design, NAMES), finding.fix.changes)
     assert (after, design_after) != (behaviour, design)
     again = [one for one in found(after, design_after, **more) if (one.id, one.where) == (finding.id, finding.where)]
