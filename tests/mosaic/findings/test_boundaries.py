@@ -233,6 +233,15 @@ class TestLevels:
         if is_found:
             assert found["wiring.address-8-bit"].fix.label == "Use 0x3C"
 
+    @pytest.mark.parametrize(
+        ("others", "free"),
+        [((0x3C,), "0x3D"), ((0x3C, 0x3D), "0x3A"), ((0x3C, 0x3D, 0x3A), "0x3B"), ((0x3C, 0x3D, 0x3A, 0x3B), None)],
+    )
+    def test_an_address_that_is_free(self, oled, others, free):
+        devices = tuple(BusDevice(f"sensor {n}", address=address) for n, address in enumerate(others))
+        fix = self.found(replace(oled, wiring=replace(oled.wiring, devices=devices)))["wiring.address-clash"].fix
+        assert (fix and fix.label) == (free and f"Move the panel to {free} by its strap")
+
     def test_an_address_written_in_eight_bits_is_taken_so(self, oled):
         plan = replace(oled.wiring, address=0x78, address_form="8-bit")
         assert "wiring.address-8-bit" not in self.found(replace(oled, wiring=plan))

@@ -103,6 +103,15 @@ def test_clocks(clock, divider, found):
     assert (ids(plan) == ["serial.clocks-apart"]) == found
 
 
+@pytest.mark.parametrize("rate", [9600, 19_200, 38_400, 57_600, 76_800, 115_200, 250_000, 500_000, 921_600])
+def test_a_usual_rate_near_by_that_the_board_can_make(rate):
+    """A clock of sixteen times a rate makes it, and what is 15 % more with an error of a seventh."""
+    plan = replace(mapped(Entry("v1", 0, decimals=1)), board_clock_hz=16 * rate, divider=16)
+    (finding,) = told(plan, baud=rate * 115 // 100)
+    assert finding.what.endswith("an error of 13.0%")
+    assert f" {rate:,} bit/s would do." in finding.why
+
+
 def test_slots():
     thing = Thing("picture-1", "Boat", 320, 240, 153_600)
     plan = replace(mapped(Entry("v1", 0, decimals=1)), slots=SlotPlan((Placed("picture-1", 30), Placed("picture-9", 1))))
