@@ -12,6 +12,7 @@ import pytest
 from PIL import Image
 
 from mosaic.conversion.pipeline import pack
+from mosaic.exports.code import hex_lines, python_bytes
 from mosaic.exports.feed_program import feed_program
 from mosaic.exports.making import figures
 from mosaic.exports.rasters import encode_indexed_png
@@ -31,6 +32,11 @@ def test_the_shortest_pause_of_a_program_is_a_millisecond(pause, told):
     panel = replace(panel, sequences=replace(panel.sequences, setup=f"reset\nc AE\ndelay {pause}\nc AF"))
     program = feed_program(panel, 0, 9000, "t", "Slip").decode()
     assert [line.strip() for line in program.splitlines() if line.startswith("    panel_delay(")] == [f"panel_delay({told});"]
+
+
+def test_a_dozen_bytes_a_line_of_c_and_sixteen_of_python():
+    assert [line.count("0x") for line in hex_lines(bytes(25)).split("\n")] == [12, 12, 1]
+    assert [line.count("\\x") for line in python_bytes("TIDE", bytes(33)).split("\n")[1:-2]] == [16, 16, 1]
 
 
 def test_what_is_said_of_a_conversion():

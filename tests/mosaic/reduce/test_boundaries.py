@@ -5,7 +5,7 @@ import pytest
 
 from mosaic.color.srgb import bytes_to_linear, srgb_to_linear
 from mosaic.panels.loader import catalogue
-from mosaic.reduce.fit import Cut, plan_cut
+from mosaic.reduce.fit import Cut, plan_cut, turned
 from mosaic.reduce.mask import _mix_cells
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
@@ -86,6 +86,20 @@ def test_how_far_below_its_surroundings_a_pixel_is_dark(below, is_light):
     encoded[7, 7] = 0.5 - below * 225 / 224  # it takes part in the mean itself
     task = ToneTask(srgb_to_linear(encoded).astype(np.float32), np.array([0, 1], np.float32))
     assert METHODS["local-threshold"].reduce(task, Recipe(window=15))[7, 7] == is_light
+
+
+@pytest.mark.parametrize(("apart", "is_light"), [(0.0195, False), (0.0205, True)])
+def test_how_little_a_window_holds_before_it_counts_as_flat(apart, is_light):
+    """Greys a little below the middle of the scale: alone they are dark, beside each other no darker than their mean."""
+    encoded = np.where(np.indices((16, 16)).sum(axis=0) % 2, 0.45 - apart, 0.45 + apart)
+    task = ToneTask(srgb_to_linear(encoded).astype(np.float32), np.array([0, 1], np.float32))
+    assert (METHODS["local-threshold"].reduce(task, Recipe(window=9))[4:12, 4:12] == is_light).all()
+
+
+def test_the_last_column_of_a_smaller_copy():
+    """The last of 12 columns is 2.75 of 3 from the left: rounded it would lie beyond them."""
+    pixels = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
+    assert turned(pixels, Recipe(crop_x=11, crop_width=1), 0.25).tolist() == [[[2]], [[5]]]
 
 
 def test_of_two_colours_as_near_the_first_is_mixed():

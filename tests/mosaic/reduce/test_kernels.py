@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from mosaic.panels.loader import catalogue
+from mosaic.reduce.kernels import KERNELS
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.task import DepthTask, PaletteTask, ToneTask, channel_levels
@@ -33,6 +34,12 @@ PRINTED = {
     "sierra-lite": {(1, 0): 1 / 2, (-1, 1): 1 / 4, (0, 1): 1 / 4},
     "atkinson": {(1, 0): 1 / 8, (2, 0): 1 / 8, (-1, 1): 1 / 8, (0, 1): 1 / 8, (1, 1): 1 / 8, (0, 2): 1 / 8},
 }  # fmt: skip
+
+
+def test_no_error_goes_back_to_where_the_scan_has_been():
+    for kernel in KERNELS:
+        assert not any(kernel.rows[0][: len(kernel.rows[0]) // 2 + 1]), kernel.name
+        assert sum(map(sum, kernel.rows)) == (6 if kernel.name == "atkinson" else kernel.divisor), kernel.name
 
 
 def textbook(values, shares, serpentine, limit=np.inf):
