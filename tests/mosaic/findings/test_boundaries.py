@@ -1,6 +1,7 @@
 """Thresholds of findings, each at its boundary: the last value that is let pass and the first that is not."""
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from mosaic.device.budget import COPIED, Budget, BudgetPart
 from mosaic.device.device import Device
 from mosaic.device.setup_card import MemoryPart, SetupCard
 from mosaic.findings import Finding
-from mosaic.findings.lettering import gap_between, is_blank, touching_pairs
+from mosaic.findings.lettering import characters_never_shown, gap_between, is_blank, touching_pairs
 from mosaic.findings.limits import (
     _rarer_updates,
     energy_over_limit,
@@ -36,6 +37,9 @@ from mosaic.findings.setup_card import files_larger_than_their_part, memory_part
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 from mosaic.imports.pictures import SourcePicture
 from mosaic.lettering.glyph import Glyph, Lettering
+from mosaic.lettering.packing import pack
+from mosaic.lettering.plan import LetteringPlan
+from mosaic.lettering.texts import parse_texts
 from mosaic.panels.loader import catalogue as panels
 from mosaic.reduce.recipe import Recipe
 from mosaic.screens.placing import Box
@@ -296,6 +300,16 @@ class TestPictures:
         found = changed_names(replace(subject, converted=converted))
         assert found == ([("red", made, pytest.approx(1))] if is_another else [])
 
+    @pytest.mark.parametrize("channel", range(3))
+    def test_areas_are_told_apart_by_each_channel(self, channel):
+        rgb = np.zeros((480, 800, 3), np.uint8)
+        rgb[:240, :, channel] = 255
+        subject = of_picture(rgb, "epaper-800x480-seven-colour")
+        names = subject.converted.passport.palette.names
+        black = replace(subject.converted, pixels=np.full((480, 800), names.index("black"), np.uint8))
+        found = changed_names(replace(subject, converted=black))
+        assert found == [(("red", "green", "blue")[channel], "black", pytest.approx(0.5, abs=0.01))]
+
     @pytest.mark.parametrize(("count", "is_looked_at"), [(799, False), (800, True)])
     def test_the_smallest_area_that_is_looked_at(self, count, is_looked_at):
         """A fiftieth of 200 x 200 px."""
@@ -370,6 +384,21 @@ class TestLettering:
     def test_the_gap_between_two_letters(self, second, kern, gap):
         assert gap_between(glyph(65, "##", "##"), second, kern) == gap
 
+    @pytest.mark.parametrize(("shown", "is_found"), [("AB", True), ("ABC", False), ("", False)])
+    def test_as_many_that_no_text_shows_as_there_are_that_one_does(self, shown, is_found):
+        """Four glyphs of some 290 bytes each, no two of them alike."""
+        drawn = [np.ones((48, 48), np.uint8) for _ in range(4)]
+        for number, levels in enumerate(drawn):
+            levels[1, 1 + number] = 0
+        letters = Lettering("Four", tuple(Glyph(65 + n, levels, 0, 48, 50) for n, levels in enumerate(drawn)), 48, 12)
+        subject = SimpleNamespace(
+            made=SimpleNamespace(lettering=letters),
+            plan=LetteringPlan(),
+            texts=parse_texts(shown),
+            packed=pack(letters, "cropped"),
+        )
+        assert len(characters_never_shown(subject)) == is_found
+
     @pytest.mark.parametrize(("left", "touches"), [(0, [(65, 66)]), (1, [])])
     def test_letters_with_a_column_between_them_do_not_touch(self, left, touches):
         letters = Lettering("Two", (replace(glyph(65, "##", "##"), advance=2), replace(glyph(66, "##", "##"), left=left)), 6, 2)
@@ -404,3 +433,14 @@ class TestLinkSlowerThanItCouldBe:
 @pytest.mark.parametrize(("row", "mixed"), [([0, 0, 0, 1], True), ([0, 0, 0, 0, 1], False), ([0, 0, 0, 0], False), ([1], False)])
 def test_a_mixture_changes_at_every_third_step_at_least(row, mixed):
     assert _is_dithered(np.tile(np.array(row), (8, 1)), Box(0, 0, len(row), 8, 8)) == mixed
+
+
+def test_a_mixture_is_looked_for_in_three_rows_more_above_and_below():
+    """Of 21 steps in seven rows seven are changes, those in the outermost rows among them."""
+    values = np.zeros((9, 6), np.uint8)
+    values[1, :4], values[7, :4], values[4, :4] = (1, 0, 1, 0), (0, 1, 0, 1), (0, 0, 0, 1)
+    assert _is_dithered(values, Box(0, 4, 4, 1, 5))
+    values[7, :2] = 0
+    assert not _is_dithered(values, Box(0, 4, 4, 1, 5))
+    values[7, :4], values[0], values[8] = (0, 1, 0, 1), 0, 0
+    assert not _is_dithered(values, Box(0, 4, 4, 2, 5))

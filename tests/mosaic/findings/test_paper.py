@@ -89,6 +89,7 @@ def test_who_keeps_the_picture_before(previous, between, severity):
     subject = DaySubject(device(PAPER), a_day(), Program(refresh=1, cleaning=replace(SOUND, previous=previous, between=between)))
     found = [one for one in long_findings(subject) if one.id == "paper.picture-before-not-held"]
     assert [one.severity for one in found] == ([severity] if severity else [])
+    assert ["left to chance" in one.why for one in found] == ([severity == "must fix"] if severity else [])
     full = DaySubject(device(PAPER), a_day(), Program(refresh=0, cleaning=replace(SOUND, previous=previous)))
     assert not [one for one in long_findings(full) if one.id == "paper.picture-before-not-held"]
 

@@ -26,7 +26,7 @@ from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
 from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
-from mosaic.lettering.shades import contrast_of, line_rooms, seen_mask, shades, usual_colors
+from mosaic.lettering.shades import Room, broken, contrast_of, lay_out, line_rooms, seen_mask, shades, usual_colors, valid_color
 from mosaic.lettering.sizing import Size, size_of
 from mosaic.lettering.source import MOST_UNFOLDED, font_info
 from mosaic.lettering.texts import parse_texts
@@ -113,6 +113,7 @@ def test_widths_of_the_faces_of_segments():
     """A bar is 0.19 of 460 units: 87; a point takes three of them."""
     font = TTFont(io.BytesIO(segment_font()))
     widths = {character: font["hmtx"][font.getBestCmap()[ord(character)]][0] for character in ".:8° "}
+    assert font["hmtx"]["u0020"] == (560, 0)
     assert widths == {".": 261, ":": 261, "8": 560, "°": 560, " ": 560}
 
 
@@ -272,6 +273,32 @@ def test_a_colon_of_segments_stands_at_its_heights():
     """Bars of 87 units, their upper edges at 0.28 and 0.62 of 720 from the top: 518 and 274 above the baseline."""
     colon = TTFont(io.BytesIO(segment_font()))["glyf"]["u003A"]
     assert (colon.yMax, colon.yMin, colon.xMax) == (518, 274 - 87, 174)
+
+
+@pytest.mark.parametrize(("value", "taken"), [(1, 1), (2, 0)])
+def test_a_colour_that_this_panel_has(value, taken):
+    assert valid_color(device("mono-oled-128x64").passport, value, 0) == taken
+
+
+WORDS = Lettering("Words", (blank(0x20, 5), Glyph(0x48, np.ones((6, 4), np.uint8), 0, 6, 5)), 6, 2)
+
+
+def test_a_line_stands_in_the_middle_of_its_room():
+    """Of 21 columns one is hidden; 20 less the 5 of a letter, halved, are 7."""
+    mask = np.ones((16, 21), bool)
+    mask[0, 0] = False
+    ink = np.argwhere(lay_out(WORDS, mask, ["H"]))
+    assert (ink.min(axis=0).tolist(), ink.max(axis=0).tolist()) == ([0, 8], [5, 11])
+
+
+def test_each_line_is_as_long_as_its_own_room():
+    rooms = [Room(0, 8 * n, width, 8) for n, width in enumerate((12, 27, 12))]
+    assert broken(WORDS, "H H H H H H", rooms) == ["H", "H H H", "H"]
+    assert broken(WORDS, "H H H H", [replace(room, width=26) for room in rooms]) == ["H H", "H H"]
+
+
+def test_a_pixel_covered_by_just_the_threshold_is_ink():
+    assert rasterised(TEXT_FACE, 40, (0x49,), Style("plain", threshold=1.0)).glyphs[0].levels.any()
 
 
 def test_sizes_in_pixels():
