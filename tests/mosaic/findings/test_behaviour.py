@@ -146,6 +146,11 @@ def test_what_ends_with_the_glass_is_not_beyond_it(x, y, is_off):
     assert ("“Back” reaches beyond the glass" in whats) is is_off, whats
 
 
+def test_what_must_be_fixed_comes_first():
+    small = with_area(replace(A2, height=45), PRESSED)
+    assert ids(replace(small, buttons=(Button("b1", "next", "77"),))) == ["pin-gone", "area-small"]
+
+
 def test_bands_are_calmed_by_a_twentieth_of_the_range():
     tide = replace(TIDE, low=-300, high=100, stand_in=StandIn("list", listed=(49, 50), every_ms=1000))
     (finding,) = [one for one in found(SOUND, valued(tide, LAMP)) if one.id == "behaviour.band-flips"]

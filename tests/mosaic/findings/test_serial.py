@@ -97,6 +97,20 @@ def test_a_busy_line_and_what_slows_it_down():
     assert ids(slow, (fast,), 9600) == []
 
 
+@pytest.mark.parametrize(("every_ms", "found"), [(15, []), (14, ["serial.line-too-busy"])])
+def test_a_line_that_is_seven_tenths_full(every_ms, found):
+    """Ten bytes of ten bits at 9,600 bit/s are 10.4 ms."""
+    plan = SerialPlan(MemoryMap((Entry("v1", 0, decimals=1),)))
+    assert ids(plan, (replace(TIDE, source=Source(every_ms=every_ms)),), 9600) == found
+
+
+@pytest.mark.parametrize(("count", "told_of"), [(4, "v5, v6, v7, v8"), (5, "v5, v6, v7, v8 and 1 more")])
+def test_values_without_a_place_are_named_up_to_four(count, told_of):
+    values = tuple(Value(f"v{n}", f"v{n}", source=SLOW) for n in range(5, 5 + count))
+    (finding,) = told(mapped(), values, shown=frozenset(one.id for one in values))
+    assert finding.what == f"Shown without an address: {told_of}"
+
+
 @pytest.mark.parametrize(("clock", "divider", "found"), [(16_000_000, 16, True), (16_000_000, 8, False), (0, 16, False)])
 def test_clocks(clock, divider, found):
     plan = replace(mapped(Entry("v1", 0, decimals=1)), board_clock_hz=clock, divider=divider)

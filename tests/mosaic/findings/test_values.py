@@ -35,8 +35,8 @@ def subject(elements, *values, slug="mono-oled-128x64", ground=None):
     return ScreenSubject(dev, looks[0], looks)
 
 
-def shows(text="{v1}", **more):
-    return Element("e1", "text", x=Anchor(plus=4), y=Anchor(plus=8), text=text, **more)
+def shows(text="{v1}", ident="e1", **more):
+    return Element(ident, "text", x=Anchor(plus=4), y=Anchor(plus=8), text=text, **more)
 
 
 def fixed(found, before):
@@ -166,7 +166,12 @@ def test_a_window_off_the_grid_of_pages():
 def test_of_all_rules_those_alone_find_something_that_should():
     """Letters of 7 rows on this small glass, and nothing that would tell an old reading from a new one."""
     tide = replace(TIDE, source=SENSOR, absent="--", max_age_s=60)
-    found = [one.id.partition(".")[2] for one in screen_findings(subject([shows(width=Size("pixels", 60))], tide))]
+    beside = [
+        Element("e2", "rectangle", x=Anchor(plus=80), y=Anchor(plus=40)),
+        Element("e3", "line", y=Anchor(plus=40)),
+        shows(" ", ident="e4"),
+    ]
+    found = [one.id.partition(".")[2] for one in screen_findings(subject([shows(width=Size("pixels", 60)), *beside], tide))]
     assert found == ["too-small", "freezes"]
 
 

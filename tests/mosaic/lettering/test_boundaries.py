@@ -20,7 +20,7 @@ from mosaic.lettering.files import sheet_cells
 from mosaic.lettering.glyph import Glyph, Lettering, blank
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
-from mosaic.lettering.measure import Fit, Spot, extent_of, spots_of
+from mosaic.lettering.measure import Fit, Spot, extent_of, face_table, spots_of
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
@@ -297,6 +297,13 @@ def test_each_line_is_as_long_as_its_own_room():
     assert broken(WORDS, "H H H H", [replace(room, width=26) for room in rooms]) == ["H H", "H H"]
 
 
+def test_sizes_that_are_shown():
+    """An outline has them all; a face of 13 rows whole multiples."""
+    table = {face.slug: [one.size_px for one in rows] for face, rows in face_table(device("tft-800x480-parallel"))}
+    assert table["sans"] == [8, 10, 12, 13, 14, 16, 18, 20, 24, 26, 32, 40, 48]
+    assert table["fixed-6x13"] == [13, 26]
+
+
 def test_a_pixel_covered_by_just_the_threshold_is_ink():
     assert rasterised(TEXT_FACE, 40, (0x49,), Style("plain", threshold=1.0)).glyphs[0].levels.any()
 
@@ -320,7 +327,8 @@ def test_as_many_texts_as_are_taken():
 @pytest.mark.parametrize(("slug", "ink", "ground", "meant"), [
     # A third and two thirds of the light are 156 and 213 of sRGB: 1.055 x (1/3)^(1/2.4) - 0.055.
     ("tft-128x128", 0xFFFFFF, 0, [[0] * 3, [156] * 3, [213] * 3, [255] * 3]), ("tft-128x128", 0xFF0000, 0xFF, [[0, 0, 255], [156, 0, 213], [213, 0, 156], [255, 0, 0]]),
-    ("mono-oled-128x64", 1, 0, [0, 0, 1, 1]), ("mono-oled-128x64", 0, 1, [1, 1, 0, 0]), ("epaper-200x200-three-colour", 2, 1, [1, 1, 2, 2]),
+    # Steps of fifteenths to the power of 2.2: the ninth is 0.325, the twelfth 0.612, the one behind it 0.73.
+    ("grey-oled-256x64", 15, 0, [0, 9, 12, 15]), ("mono-oled-128x64", 1, 0, [0, 0, 1, 1]), ("mono-oled-128x64", 0, 1, [1, 1, 0, 0]), ("epaper-200x200-three-colour", 2, 1, [1, 1, 2, 2]),
 ])  # fmt: skip
 def test_what_each_level_is_on_a_panel(slug, ink, ground, meant):
     assert shades(device(slug).passport, ink, ground, 2).tolist() == meant
