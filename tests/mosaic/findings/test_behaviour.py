@@ -151,6 +151,14 @@ def test_what_must_be_fixed_comes_first():
     assert ids(replace(small, buttons=(Button("b1", "next", "77"),))) == ["pin-gone", "area-small"]
 
 
+def test_names_of_events_keep_to_forty_letters():
+    long = replace(A2, name="Backwards to the tables of the tides in June")
+    for ident, rules in (("area-untold", (rule(9, Trigger("release", "a2"), Action("toggle", "v2")),)),
+                         ("code-twice", (rule(9, Trigger("release", "a2"), *SOUND.rules[0].actions),))):  # fmt: skip
+        fix = next(one.fix for one in found(with_area(long, *rules)) if one.id == f"behaviour.{ident}")
+        assert fix.changes["name"] == "Backwards to the tables of the tides in "
+
+
 def test_bands_are_calmed_by_a_twentieth_of_the_range():
     tide = replace(TIDE, low=-300, high=100, stand_in=StandIn("list", listed=(49, 50), every_ms=1000))
     (finding,) = [one for one in found(SOUND, valued(tide, LAMP)) if one.id == "behaviour.band-flips"]

@@ -24,12 +24,20 @@ from mosaic.findings.limits import (
 from mosaic.findings.memory import (
     buffer_exceeds_ram,
     contents_exceed_flash,
+    frame_buffer_larger_than_ram,
     scan_bandwidth_mb_s,
     scan_needs_its_frame,
     scan_starves_memory,
     tables_larger_than_ram,
 )
-from mosaic.findings.pictures import changed_names, greyed_share, saturation_lost, source_smaller_than_panel, washed_out_answers
+from mosaic.findings.pictures import (
+    changed_names,
+    fine_lines_lost,
+    greyed_share,
+    saturation_lost,
+    source_smaller_than_panel,
+    washed_out_answers,
+)
 from mosaic.findings.rules import device_findings
 from mosaic.findings.screens import _is_dithered
 from mosaic.findings.sending import arrays_of_another_size
@@ -183,6 +191,11 @@ class TestMemory:
         ram = budget("ram", "B", 1024.0, copied, 5000, names=(COPIED, "buffer"))
         assert len(tables_larger_than_ram(DeviceSubject(replace(tide_board, board=board), (ram,)))) == count
 
+    @pytest.mark.parametrize(("bands", "words"), [(1, "A full frame does"), (2, "A frame in 2 bands does")])
+    def test_what_does_not_fit(self, tide_board, bands, words):
+        subject = DeviceSubject(replace(tide_board, buffer_bands=bands), (budget("ram", "B", 1024.0, 5000),))
+        assert frame_buffer_larger_than_ram(subject)[0].what == f"{words} not fit the RAM"
+
     def test_a_scan_reads_two_bytes_a_pixel(self):
         assert scan_bandwidth_mb_s(self.scanned) == 32.0
 
@@ -331,6 +344,19 @@ class TestPictures:
         # White strokes on black: 0.21, 0.5, 0.79 and 0.81 are drawn, three of them grey.
         dark = np.where(levels == 1.0, 0.0, encoded).astype(np.float32)
         assert greyed_share(np.repeat(dark[..., None], 3, axis=2)) == pytest.approx(3 / 4)
+
+    @pytest.mark.parametrize(
+        ("grey", "scale", "told"),
+        [(2, 2.5, "25 %"), (3, 2.5, "38 %"), (1, 2.5, ""), (2, 2.4, "")],
+    )
+    def test_strokes_thinner_than_a_pixel(self, grey, scale, told):
+        """Of eight pixels of ink some are grey."""
+        toned = np.ones((4, 10, 3), np.float32)
+        toned[0, :8] = 0
+        toned[0, :grey] = 0.2  # 0.48 of the encoded scale
+        converted = SimpleNamespace(cut=SimpleNamespace(scale=scale), toned=toned)
+        found = fine_lines_lost(SimpleNamespace(converted=converted, recipe=Recipe(), source=SimpleNamespace(is_line_art=True)))
+        assert [one.what for one in found] == ([f"{told} of the strokes are thinner than a pixel"] if told else [])
 
     def test_answers_to_a_washed_out_picture(self):
         both = washed_out_answers(Recipe(), True)

@@ -134,7 +134,7 @@ def test_digits_that_are_not_equally_wide_jump_unless_they_stand_on_their_right(
     assert rules.digits_jump(subject([shows(text="ebb", lettering="lettering-3")])) == []
 
 
-@pytest.mark.parametrize(("step", "hidden"), [(9, True), (10, False)])
+@pytest.mark.parametrize(("step", "hidden"), [(1, True), (9, True), (10, False)])
 def test_rounding_that_hides_more_than_ten_steps(step, hidden):
     before = subject([shows("{v1:.0}")], Value("v1", "tide", decimals=2, high=680, step=step))
     assert bool(rules.rounding_hides(before)) == hidden

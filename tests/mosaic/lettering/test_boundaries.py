@@ -101,6 +101,12 @@ def test_a_table_of_classes_decides_for_all_its_first_glyphs():
     }
 
 
+def test_a_font_of_as_many_bytes_as_are_taken():
+    for more, words in ((0, "is no font"), (1, "fonts up to 16 MiB")):
+        with pytest.raises((BadDescriptionError, BadValueError), match=words):
+            font_info(bytes(16 * 2**20 + more), "large.ttf")
+
+
 def test_a_web_font_may_unfold_to_as_much_as_is_taken():
     for more, is_taken in ((0, True), (1, False)):
         head = b"wOFF" + bytes(12) + (MOST_UNFOLDED + more).to_bytes(4, "big")
