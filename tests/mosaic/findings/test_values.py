@@ -107,6 +107,13 @@ def test_stand_ins_and_sources_beyond_the_range(value):
     assert "its range is 0.0 to 6.8" in mended(rules.beyond_their_range, subject([shows()], value)).what
 
 
+@pytest.mark.parametrize(("raws", "worst"), [((-3, 70), "-0.3"), ((-1, 70), "7.0"), ((-40, -5), "-4.0")])
+def test_what_lies_furthest_beyond_the_range_is_told(raws, worst):
+    """Of 0.0 to 6.8 m."""
+    (found,) = rules.beyond_their_range(subject([shows()], replace(TIDE, stand_in=StandIn("list", listed=raws))))
+    assert f"gives {worst};" in found.what
+
+
 def test_the_ends_of_the_range_are_within_it():
     assert rules.beyond_their_range(subject([shows()], replace(TIDE, stand_in=StandIn("list", listed=(0, 68))))) == []
 
