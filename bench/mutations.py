@@ -101,6 +101,8 @@ def places(tree: ast.AST) -> Iterator[tuple[ast.AST, str]]:
             parts += [node.format_spec, *(inner for inner in ast.walk(node.value) if isinstance(inner, ast.Slice))]
         if isinstance(node, ast.Call) and "Literal" in ast.dump(node.func):
             parts.append(node)
+        if isinstance(node, ast.Call) and getattr(node.func, "attr", "") == "reshape":  # any negative length is the one left open
+            parts += [given for given in node.args if isinstance(given, ast.UnaryOp)]
         left_alone |= {id(inner) for part in parts if part is not None for inner in ast.walk(part)}
     for node in ast.walk(tree):
         if id(node) in left_alone:

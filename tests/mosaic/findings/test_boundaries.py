@@ -205,6 +205,13 @@ class TestMemory:
         (finding,) = scan_starves_memory(DeviceSubject(replace(self.scanned, board=board), ()))
         assert (finding.fix.label, finding.fix.then) == ("Clock the scan at 15 MHz", "then 31 scans a second")
 
+    @pytest.mark.parametrize(("speed", "label"), [(3.4, "Clock the scan at 1 MHz"), (3.3, None)])
+    def test_no_scan_is_slower_than_a_megahertz(self, speed, label):
+        """Six tenths of it at two bytes a pixel."""
+        board = replace(self.scanned.board, external_ram_mb_s=speed)
+        (finding,) = scan_starves_memory(DeviceSubject(replace(self.scanned, board=board), ()))
+        assert (finding.fix and finding.fix.label) == label
+
     def test_a_scan_wants_one_whole_frame(self, tide_board):
         for bands, count in ((1, 0), (2, 1), (0, 1)):
             assert len(scan_needs_its_frame(DeviceSubject(replace(self.scanned, buffer_bands=bands), ()))) == count

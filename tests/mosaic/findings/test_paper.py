@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 
+from mosaic.device.device import Supply
 from mosaic.findings.paper import long_findings
 from mosaic.findings.schedule import DaySubject
 from mosaic.refresh.day.program import Program
@@ -111,8 +112,6 @@ def test_changes_that_wait_for_the_panel(merged, refreshing, found):
 
 @pytest.mark.parametrize(("takes", "found"), [(12.0, []), (12.1, ["energy.day-over-limit"])])
 def test_energy_of_a_day(takes, found):
-    from mosaic.device.device import Supply
-
     dev = replace(device(PAPER), energy_limit_mwh=12.0, supply=Supply("cell"))
     subject = DaySubject(dev, a_day(), Program(refresh=1, cleaning=SOUND), 0.0, 20.0, takes, 1.2, 300.0)
     findings = long_findings(subject)
@@ -123,3 +122,12 @@ def test_energy_of_a_day(takes, found):
         assert "300 days" in findings[0].why
     on_mains = replace(dev, supply=Supply("mains"))
     assert not long_findings(replace(subject, device=on_mains))
+
+
+@pytest.mark.parametrize(("limit", "label", "then"), [(2.0, "60 min", "then 2.0 mWh"), (1.0, "2 h", "then 1.0 mWh")])
+def test_drawings_so_far_apart_that_the_day_s_energy_fits(limit, label, then):
+    """Drawn each minute it takes 120 mWh."""
+    dev = replace(device(PAPER), energy_limit_mwh=limit, supply=Supply("cell"))
+    subject = DaySubject(dev, a_day(steps=1440), Program(refresh=1, cleaning=SOUND), energy_mwh=120.0)
+    (fix,) = [one.fix for one in long_findings(subject) if one.id == "energy.day-over-limit"]
+    assert (fix.label, fix.then) == (f"Draw every {label} at most", then)

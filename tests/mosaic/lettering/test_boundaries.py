@@ -11,13 +11,13 @@ from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
 from fontTools.ttLib import TTFont
 
 from mosaic.errors import BadDescriptionError, BadValueError
-from mosaic.lettering.bdf import write_bdf
+from mosaic.lettering.bdf import read_bdf, write_bdf
 from mosaic.lettering.beginning import sizes_compared, ways_compared
 from mosaic.lettering.c_reader import c_header, character_name
 from mosaic.lettering.characters import PRESETS, _ranges
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.files import sheet_cells
-from mosaic.lettering.glyph import Glyph, Lettering, blank
+from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
 from mosaic.lettering.measure import Fit, Spot, extent_of, face_table, spots_of
@@ -73,11 +73,29 @@ def test_pairs_are_taken_from_rules_of_pairs_alone():
     assert _kerned(rules) == {"AV": -50, "To": 7}
 
 
-def test_a_font_with_features_and_no_lookups_moves_nothing():
+@pytest.mark.parametrize("without", ["LookupList", "FeatureList"])
+def test_a_font_with_half_of_its_rules_moves_nothing(without):
     font, out = TTFont(io.BytesIO(as_ttf(TEXT_FACE))), io.BytesIO()
-    font["GPOS"].table.LookupList = None
+    del font["GPOS"]
+    addOpenTypeFeaturesFromString(font, "feature kern { pos A V -50; } kern;")
+    setattr(font["GPOS"].table, without, None)
+    font["head"].unitsPerEm = 2048  # told where nothing was stumbled over
     font.save(out)
-    assert kerning_units(out.getvalue(), (ord("A"), ord("V")))[0] == {}
+    assert kerning_units(out.getvalue(), (ord("A"), ord("V"))) == ({}, 2048)
+
+
+def test_how_far_a_glyph_may_reach():
+    check_reach([blank(0x20, MOST_REACH_PX)], "wide")
+    with pytest.raises(BadValueError):
+        check_reach([blank(0x20, MOST_REACH_PX + 1)], "wide")
+
+
+def test_as_many_glyphs_of_a_bdf_as_are_taken():
+    head = "STARTFONT 2.1\nFONTBOUNDINGBOX 1 1 0 0\n"
+    glyphs = [f"STARTCHAR x\nENCODING {32 + n}\nDWIDTH 1 0\nBBX 0 0 0 0\nBITMAP\nENDCHAR\n" for n in range(65_537)]
+    assert len(read_bdf(f"{head}{''.join(glyphs[1:])}ENDFONT\n".encode()).glyphs) == 65_536
+    with pytest.raises(BadDescriptionError, match="more than 65,536 glyphs"):
+        read_bdf(f"{head}{''.join(glyphs)}ENDFONT\n".encode())
 
 
 def _kerned(rules: str) -> dict[str, float]:
