@@ -76,6 +76,7 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("lettering/sizing.py", "rows = max(1,"): "two rows are too few as one is, and one step of a pixel face as one is",
     ("exports/feed_program.py", "pixels = np.full((height"): "panels take at most six bits of a channel",
     ("exports/feed_program.py", 'return f"    stripes('): "a frame of one colour is of equal bytes",
+    ("findings/pins.py", 'if w.device.link_kind != "uart" or'): "serial links have both lines, others have none of them",
     ("findings/pictures.py", "grey = (encoded"): "light comes back through the curve to just a level by rounding alone",
     ("findings/pictures.py", "drawn = encoded"): "light comes back through the curve to just a level by rounding alone",
     (

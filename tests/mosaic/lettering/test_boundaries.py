@@ -8,7 +8,8 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 from fontTools.feaLib.builder import addOpenTypeFeaturesFromString
-from fontTools.ttLib import TTFont
+from fontTools.ttLib import TTFont, newTable
+from fontTools.ttLib.tables._k_e_r_n import KernTable_format_0
 
 from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.lettering.bdf import read_bdf, write_bdf
@@ -20,7 +21,7 @@ from mosaic.lettering.files import sheet_cells
 from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
 from mosaic.lettering.kerning import kerning_units
 from mosaic.lettering.making import Sources
-from mosaic.lettering.measure import Fit, Spot, extent_of, face_table, spots_of
+from mosaic.lettering.measure import Fit, Spot, capacity_of, extent_of, face_table, spots_of, widths_of
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
@@ -82,6 +83,16 @@ def test_a_font_with_half_of_its_rules_moves_nothing(without):
     font["head"].unitsPerEm = 2048  # told where nothing was stumbled over
     font.save(out)
     assert kerning_units(out.getvalue(), (ord("A"), ord("V"))) == ({}, 2048)
+
+
+def test_pairs_of_an_older_table_with_others_beside_them():
+    font, out, pairs = TTFont(io.BytesIO(as_ttf(TEXT_FACE))), io.BytesIO(), KernTable_format_0()
+    del font["GPOS"]
+    pairs.coverage, pairs.kernTable = 1, {("A", "V"): -50, ("A", "W"): -30, ("T", "A"): -20}
+    font["kern"] = newTable("kern")
+    font["kern"].version, font["kern"].kernTables = 0, [pairs]
+    font.save(out)
+    assert kerning_units(out.getvalue(), (ord("A"), ord("V")))[0] == {(ord("A"), ord("V")): -50}
 
 
 def test_how_far_a_glyph_may_reach():
@@ -319,6 +330,15 @@ def test_each_line_is_as_long_as_its_own_room():
     rooms = [Room(0, 8 * n, width, 8) for n, width in enumerate((12, 27, 12))]
     assert broken(WORDS, "H H H H H H", rooms) == ["H", "H H H", "H"]
     assert broken(WORDS, "H H H H", [replace(room, width=26) for room in rooms]) == ["H H", "H H"]
+
+
+@pytest.mark.parametrize(("characters", "held"), [("08", (8, 0, 25, 0)), ("en", (8, 25, 0, 200)), ("0e", (8, 25, 25, 200))])
+def test_what_a_lettering_lacks_is_held_nowhere(characters, held):
+    """Advances of 5 px on 128 x 64, lines of 8."""
+    lettering = Lettering("Some", tuple(blank(ord(one), 5) for one in characters), 6, 2)
+    panel = replace(device("mono-oled-128x64"), rotation=0)
+    found = capacity_of(widths_of(lettering), 8, panel, seen_mask(panel.passport, 0))
+    assert (found.lines, found.letters, found.figures, found.total) == held
 
 
 def test_sizes_that_are_shown():
