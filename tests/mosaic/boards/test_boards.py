@@ -73,6 +73,12 @@ class TestMemory:
         small = ram_budget(device("tft-240x240-round", "wireless-large"), NOTHING)
         assert small.parts[1].name == "full buffer"
 
+    @pytest.mark.parametrize(("spare", "name"), [(0, "full buffer"), (-1, "full buffer, in external RAM")])
+    def test_a_buffer_that_just_fits_stays_inside(self, spare, name):
+        large = device("rgb-tft-800x480", "wireless-large")
+        board = replace(large.board, ram_bytes=768_000 + large.board.reserve_bytes + spare)
+        assert ram_budget(replace(large, board=board), NOTHING).parts[1].name == name
+
     def test_bands_count_external_ram(self):
         assert bands_that_fit(device("tft-800x480-parallel", "wireless-large"), 65_536) == 1
         assert bands_that_fit(device("tft-800x480-parallel", "two-core"), 40_960) == 4  # 768,000 in 229,376 bytes

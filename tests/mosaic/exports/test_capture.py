@@ -13,6 +13,11 @@ def test_rows_and_times():
     )
 
 
+def test_pauses_between_bytes_count():
+    part = Part("p", tuple(expand("c 2A d 00 00 00 EF\nbusy", {})))
+    assert capture_csv((part,), SpiLink(8_000_000, byte_gap_ns=1000)).endswith("busy,,9\n")  # five bytes, four pauses
+
+
 def test_long_runs_go_on_in_rows_without_a_time():
     part = Part("p", tuple(expand("d " + "AB " * 33, {})))
     lines = capture_csv((part,), SpiLink(8_000_000)).splitlines()

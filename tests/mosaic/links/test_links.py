@@ -180,3 +180,8 @@ def test_nothing_sent_costs_nothing():
         UartLink(9600, reply_ms=5),
     ):
         assert (link.clocks(waits), link.gaps_s(waits)) == (0, 0)
+
+
+@pytest.mark.parametrize(("width", "clocks"), [({}, 3), ({"width_bits": 8}, 3), ({"width_bits": 16}, 2)])
+def test_cycles_of_three_bytes_of_pixels(width, clocks):
+    assert ParallelLink(1_000_000, **width).clocks((Transaction("data", bytes(3), is_pixels=True),)) == clocks

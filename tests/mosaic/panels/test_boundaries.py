@@ -15,7 +15,7 @@ from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import Rect as Box
 from mosaic.panels.mounting import mounting_plan
 from mosaic.panels.passport import Passport
-from mosaic.panels.reading import judged, legibility_of, own_contrast
+from mosaic.panels.reading import capital_height_mm, judged, legibility_of, own_contrast
 from mosaic.panels.sending import Sending
 from mosaic.panels.supply import DrawCommand, LinkOption
 from mosaic.panels.upgrade import upgraded
@@ -213,3 +213,18 @@ def test_temperatures_and_light_may_be_at_their_ends():
     with pytest.raises(BadDescriptionError, match="lower temperature comes first"):
         replace(panel, operating_c=(21, 20))
     assert legibility_of(panel, 0).verdict == "text"
+
+
+def test_round_glass_is_as_round_on_each_side():
+    mask = glass_mask(PANELS["tft-240x240-round"])
+    for other in (mask[::-1], mask[:, ::-1], mask.T):
+        assert np.array_equal(mask, other)
+
+
+def test_the_smallest_angles_and_distances_that_mean_anything():
+    """2 tan(1/120 of a degree) at a metre; a degree at a millimetre."""
+    assert capital_height_mm(1, 1000) == pytest.approx(0.29089, abs=1e-5)
+    assert capital_height_mm(60, 1) == pytest.approx(0.017454, abs=1e-6)
+    for angle, distance in ((0, 1), (1, 0)):
+        with pytest.raises(BadValueError):
+            capital_height_mm(angle, distance)

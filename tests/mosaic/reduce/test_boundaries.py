@@ -10,7 +10,7 @@ from mosaic.reduce.mask import _mix_cells
 from mosaic.reduce.methods import METHODS
 from mosaic.reduce.recipe import Recipe
 from mosaic.reduce.region import Region, region_mask
-from mosaic.reduce.task import ToneTask, light_within
+from mosaic.reduce.task import PaletteTask, ToneTask, light_within
 from mosaic.reduce.threshold import _nearest
 
 SEVEN = catalogue()["epaper-800x480-seven-colour"].palette
@@ -100,6 +100,13 @@ def test_the_last_column_of_a_smaller_copy():
     """The last of 12 columns is 2.75 of 3 from the left: rounded it would lie beyond them."""
     pixels = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
     assert turned(pixels, Recipe(crop_x=11, crop_width=1), 0.25).tolist() == [[[2]], [[5]]]
+
+
+@pytest.mark.parametrize(("light", "shown"), [(0.45, 0), (0.5, 1)])
+def test_without_strength_the_middle_of_a_mixture_is_left(light, shown):
+    """Half black and half white: of sixteen ranks the eighth is black and the ninth white, the middle is rounded up."""
+    task = PaletteTask(np.full((8, 8, 3), light, np.float32), np.array([[0, 0, 0], [1, 1, 1], [1, 0, 0]], np.float32))
+    assert (METHODS["bayer-8"].reduce(task, Recipe(strength=0.0)) == shown).all()
 
 
 def test_of_two_colours_as_near_the_first_is_mixed():

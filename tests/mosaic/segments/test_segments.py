@@ -189,3 +189,12 @@ def test_where_the_slants_and_the_point_lie():
         "h": [(15, 15), (39, 95)], "j": [(73, 15), (49, 95)], "k": [(15, 185), (39, 105)], "m": [(73, 185), (49, 105)],
     }  # fmt: skip
     assert polygons(SEVEN, 100, 200, 0.1, 0, 0)["point"] == ((90, 190), (100, 190), (100, 200), (90, 200))
+
+
+@pytest.mark.parametrize(("length", "is_taken"), [(1, True), (24, True), (25, False)])
+def test_how_long_the_name_of_a_symbol_may_be(length, is_taken):
+    if is_taken:
+        assert [row.symbol for row in table_from_text(f"{'x' * length}: a b")] == ["x" * length]
+        return
+    with pytest.raises(BadValueError, match="line 1 of the table"):
+        table_from_text(f"{'x' * length}: a b")

@@ -53,6 +53,13 @@ def test_another_board_names_the_lines_it_has_no_pins_for(plan):
     assert (other.to_of("SDA"), other.to_of("SCL"), other.to_of("VCC")) == ("SDA", "SCL", "3V3")
 
 
+def test_a_pin_that_has_only_its_name_in_common_does_not_stay(plan):
+    other_pins = tuple(replace(pin, roles=("gpio", "analog")) if pin.name == "D4" else pin for pin in CLASSIC.pins)
+    assert other_pins != CLASSIC.pins
+    other, lost = carried(plan.with_wire("SDA", "D4"), OLED, replace(CLASSIC, pins=other_pins), "i2c")
+    assert (other.to_of("SDA"), lost) == ("A4", ("SDA on D4",))
+
+
 def test_a_pin_that_both_boards_have_stays(plan):
     other, lost = carried(plan.with_wire("SDA", "D4"), OLED, CLASSIC, "i2c")
     assert (other.to_of("SDA"), other.to_of("SCL"), lost) == ("D4", "A5", ())
