@@ -34,6 +34,11 @@ def test_the_shortest_pause_of_a_program_is_a_millisecond(pause, told):
     assert [line.strip() for line in program.splitlines() if line.startswith("    panel_delay(")] == [f"panel_delay({told});"]
 
 
+def test_a_program_draws_eight_stripes():
+    panel = catalogue()["mono-oled-128x64"]
+    assert b"(count / 8u + 5u) / 6u * 6u" in feed_program(panel, panel.rotation, 8413, "token", "Slip")
+
+
 def test_a_dozen_bytes_a_line_of_c_and_sixteen_of_python():
     assert [line.count("0x") for line in hex_lines(bytes(25)).split("\n")] == [12, 12, 1]
     assert [line.count("\\x") for line in python_bytes("TIDE", bytes(33)).split("\n")[1:-2]] == [16, 16, 1]

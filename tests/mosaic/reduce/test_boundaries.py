@@ -132,3 +132,8 @@ def test_a_corner_on_the_line_of_a_pixels_centre_counts_once():
         0,
         0,
     ]
+
+
+def test_the_box_about_a_region():
+    assert Region("rect", ((3, 5), (13, 9))).box == (3, 5, 10, 4)
+    assert Region("lasso", ((7, 2), (3, 9), (5, 4))).box == (3, 2, 4, 7)
