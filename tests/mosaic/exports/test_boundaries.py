@@ -11,17 +11,22 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mosaic.conversion.pipeline import pack
+from mosaic.conversion.pipeline import convert, fit_stage, pack
 from mosaic.exports.code import hex_lines, python_bytes
 from mosaic.exports.feed_program import feed_program
-from mosaic.exports.making import figures
+from mosaic.exports.making import figures, result_of
 from mosaic.exports.rasters import encode_indexed_png
 from mosaic.exports.registry import EXPORTERS, export
 from mosaic.exports.touch import touch_c
+from mosaic.imports.pictures import SourcePicture
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.geometry import Orientation
 from mosaic.panels.loader import catalogue
+from mosaic.panels.sending import Sending
+from mosaic.pixels.formats import DirectFormat
+from mosaic.reduce.recipe import Recipe
 from mosaic.touch.fit import Fit
+from tests.conftest import gradient
 from tests.mosaic.exports.test_exports import TFT, result_for
 from tests.mosaic.virtual.test_virtual import random_picture
 
@@ -32,6 +37,17 @@ def test_the_shortest_pause_of_a_program_is_a_millisecond(pause, told):
     panel = replace(panel, sequences=replace(panel.sequences, setup=f"reset\nc AE\ndelay {pause}\nc AF"))
     program = feed_program(panel, 0, 9000, "t", "Slip").decode()
     assert [line.strip() for line in program.splitlines() if line.startswith("    panel_delay(")] == [f"panel_delay({told});"]
+
+
+def test_arrays_of_words_from_the_low_end_have_their_bytes_exchanged():
+    panel, how = catalogue()["tft-128x128"], Recipe()
+    converted = convert(fit_stage(SourcePicture(gradient(), None, "PNG"), how, panel, 0), how, panel, 0, 1.5)
+    own, given = (
+        result_of("Slip", converted, how, 0, sending) for sending in (None, Sending(array=DirectFormat(16, byte_order="little")))
+    )
+    assert (own.packed, own.passport.format) == (converted.packed, panel.format)
+    assert np.array_equal(np.frombuffer(given.packed, "<u2"), np.frombuffer(own.packed, ">u2"))
+    assert given.packed != own.packed
 
 
 def test_a_program_draws_eight_stripes():
