@@ -22,7 +22,7 @@ from mosaic.reduce.recipe import Recipe
 from mosaic.strips.cells import Cell, line_of, overlaps, pack_cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, reduced_sheet
 from mosaic.strips.files import c_header, contact_rgb, index, index_csv, python_source, zip_of
-from mosaic.strips.placing import crops, placed, scene_of
+from mosaic.strips.placing import Placed, crops, placed, scene_of
 from tests.mosaic.animation.test_animation import device
 
 MONO, PAPER, TFT = (device(s) for s in ("mono-oled-128x64", "epaper-296x128-four-colour", "tft-128x160-12bit"))
@@ -226,4 +226,24 @@ def test_the_size_of_a_line_and_of_a_contact_sheet():
         [1, 1, 0, 0, 0, 0, 0, 0, 0, 0], [1, 1, 0, 0, 0, 0, 0, 0, 0, 0], [1, 1, 0, 0, 0, 0, 1, 1, 1, 1], [1, 1, 0, 0, 0, 0, 1, 1, 1, 1], [1, 1, 0, 0, 0, 0, 0, 0, 0, 0],
     ]  # fmt: skip
     assert line_of(cells, [], 0, opaque=True).tolist() == [[0]]
-    assert contact_rgb(cells, MONO, 0).shape == (5 + 2, 2 + 4 + 3, 3)
+    sheet = contact_rgb(cells, MONO, 0)[..., 0] > 100
+    # A pixel about each, both on one baseline.
+    assert np.argwhere(sheet).tolist() == [
+        [1, 1], [1, 2], [2, 1], [2, 2], *([row, x] for row in (3, 4) for x in (1, 2, 4, 5, 6, 7)), [5, 1], [5, 2],
+    ]  # fmt: skip
+    assert sheet.shape == (5 + 2, 2 + 4 + 3)
+
+
+@pytest.mark.parametrize(("height", "width", "count"), [(11, 12, 4), (10, 12, 2), (11, 11, 2), (16, 17, 4), (17, 18, 9)])
+def test_cells_of_a_size_that_just_fit(height, width, count):
+    """Of 5 x 4 from 1, 1 on, 1 and 2 px apart."""
+    plan = StripPlan(cut="size", cell_width=5, cell_height=4, gap_x=1, gap_y=2, margin_x=1, margin_y=1)
+    assert len(boxes_of(plan, np.zeros((height, width), bool))) == count
+
+
+@pytest.mark.parametrize(("x", "y", "shown"), [(-5, 0, 1), (-6, 0, 0), (0, -3, 1), (0, -4, 0)])
+def test_the_last_pixel_of_a_cell_that_hangs_over(x, y, shown):
+    """6 x 4 px, to the left of the origin or above it."""
+    cell = cell_of("A", 6, 4, 0, 4, 6)
+    drawn = scene_of((Placed(cell, x, y, False),), 0, opaque=True)
+    assert drawn.any() == bool(shown)
