@@ -59,6 +59,12 @@ def test_an_epaper_flashes_for_as_long_as_its_passport_says():
     flashing = [m for m in made.moments if m.words.endswith("flashing")]
     assert len(flashing) == 4
     assert all(len(np.unique(made.pictures[m.picture])) == 1 for m in flashing)
+    # One, three, five and seven eighths of 17 s after it has begun.
+    begun = flashing[0].at_s - Fraction(17, 8)
+    assert [m.at_s - begun for m in flashing] == [Fraction(17 * n, 8) for n in (1, 3, 5, 7)]
+    lit = [int(made.pictures[m.picture].flat[0]) for m in flashing]
+    assert lit[:2] == lit[2:]
+    assert lit[0] != lit[1]
     assert np.array_equal(made.pictures[made.moments[-1].picture], pixels)
 
 
