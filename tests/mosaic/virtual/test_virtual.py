@@ -202,6 +202,13 @@ class TestDrawingByItself:
         assert not virtual.misuse
         return (virtual.glass() == [255, 0, 255]).all(axis=2)
 
+    @pytest.mark.parametrize(
+        ("control", "count"), [("31", 0), ("6F", 0), ("81", 12), ("91", 2 * 12 + 2 * 2), ("CF", 12), ("BF", 48)]
+    )
+    def test_three_bits_say_what_is_drawn(self, control, count):
+        """Twelve columns, four rows; the other bits of the register say nothing here."""
+        assert self.drawn(f"c 91 d 0A c 93 d 05 c 95 d 15 c 97 d 08 c 90 d {control}").sum() == count
+
     def test_a_filled_rectangle(self):
         lit = self.drawn("c 91 d 0A c 93 d 05 c 95 d 2C c 96 d 01 c 97 d 08 c 90 d B0")  # 10, 5 to 300, 8
         assert lit.sum() == 291 * 4
