@@ -270,6 +270,16 @@ class TestLevels:
         plan = replace(oled.wiring, address=0x78, address_form="8-bit")
         assert "wiring.address-8-bit" not in self.found(replace(oled, wiring=plan))
 
+    @pytest.mark.parametrize(
+        ("clock_hz", "wants"),
+        [(100_000, "100 kHz, which wants 967 to 11,802 ohm"), (400_000, "400 kHz, which wants 967 to 3,541 ohm")],
+    )
+    def test_what_a_bus_wants_is_told(self, oled, clock_hz, wants):
+        """3.3 V less 0.4 V at 3 mA; 1,000 and 300 ns by 0.8473 at 100 pF."""
+        plan = replace(oled.wiring, panel_pull_up_ohm=0.0, pull_up_ohm=0.0, bus_pf=100.0)
+        finding = self.found(replace(oled, clock_hz=clock_hz, wiring=plan))["wiring.pull-ups-weak"]
+        assert finding.why == f"Lines rise too slowly for {wants}."
+
     def test_a_regulator_gives_all_it_can(self, oled):
         """2 mA dark, 24 all lit, 30 of a backlight, 9 of the board and 5 of a sensor are 70."""
         power = replace(oled.passport.power, base_ma=2.0, full_on_ma=24.0, backlight_ma=30.0)

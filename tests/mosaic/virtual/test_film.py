@@ -36,6 +36,7 @@ def test_a_page_frame_over_i2c():
     assert made.clocks == 9236 + 2 * 47
     assert made.total_s == Fraction(9330, 400_000)
     assert made.byte_count == 1024 + 6
+    assert (made.moments[0].picture, made.moments[0].byte_count, made.moments[0].clocks) == (0, 0, 0)
     assert np.array_equal(made.pictures[-1], pixels)
 
 
