@@ -10,10 +10,10 @@ from mosaic.forms import from_record, to_record
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.evidence import Evidence, color_kind, read_words
 from mosaic.panels.geometry import Orientation, glass_mask, zone_bands
-from mosaic.panels.glass import Ram, WindowGrid
+from mosaic.panels.glass import Ram, WindowGrid, module_problems
 from mosaic.panels.loader import catalogue
 from mosaic.panels.mounting import Rect as Box
-from mosaic.panels.mounting import mounting_plan
+from mosaic.panels.mounting import fitting_opening, mounting_plan
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import capital_height_mm, judged, legibility_of, own_contrast
 from mosaic.panels.sending import Sending
@@ -228,3 +228,17 @@ def test_the_smallest_angles_and_distances_that_mean_anything():
     for angle, distance in ((0, 1), (1, 0)):
         with pytest.raises(BadValueError):
             capital_height_mm(angle, distance)
+
+
+@pytest.mark.parametrize(("slug", "corner"), [("tft-172x320-rounded", 3.1), ("tft-240x240-round", 16.7), ("tft-128x128", 0.0)])
+def test_the_corners_of_an_opening_that_hides_nothing(slug, corner):
+    """Half a millimetre about the glass: corners of 2.6 mm, a circle of 32.4 mm."""
+    assert fitting_opening(PANELS[slug], 0).corner_mm == pytest.approx(corner)
+
+
+@pytest.mark.parametrize(("outline", "count"), [(10.0, 0), (9.9, 1)])
+def test_an_area_as_large_as_its_outline(outline, count):
+    glass = replace(PANELS["tft-128x128"].glass, width_mm=10.0, outline_width_mm=outline)
+    module = replace(PANELS["tft-128x128"].module, area_x_mm=0.0)
+    found = [one for one in module_problems(glass, module) if "$.glass.outline_width_mm" in str(one.path)]
+    assert len(found) == count
