@@ -78,6 +78,8 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("exports/feed_program.py", 'return f"    stripes('): "a frame of one colour is of equal bytes",
     ("reduce/task.py", "for c in range(3):"): "a fourth channel is the first of the next pixel, which is laid after it",
     ("findings/paper.py", "asked = usual_ms(DAY_MS"): "a tenth more leads to the same usual interval",
+    ("device/bands.py", "near = [count"): "a count that is none of those accepted equals none of them",
+    ("lettering/kerning.py", "font = TTFont(io.BytesIO(unpacked("): "the library unfolds web fonts by itself, only later",
     ("reduce/any_kernel.py", "looked = v[0] + noise"): "noise is as good either way",
     ("reduce/diffusion.py", "if len(levels) == 2 and strength == 1"): "the loops for any strength give the same, slower",
     ("findings/pins.py", 'if w.device.link_kind != "uart" or'): "serial links have both lines, others have none of them",

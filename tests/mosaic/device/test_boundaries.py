@@ -13,6 +13,7 @@ def test_what_is_meant_where_nothing_is_said():
     told = {f.name: f.default for f in fields(Device)}
     assert (told["viewing_distance_mm"], told["light_lux"], told["update_interval_s"]) == (500, 500, 900)
     assert (told["frame_time_limit_ms"], told["energy_limit_mwh"]) == (None, None)
+    assert told["on_hours_per_day"] == 24
     assert Supply("cell").usable_mwh == pytest.approx(2960)  # 3.7 V of 1,000 mAh, eight tenths of it
 
 

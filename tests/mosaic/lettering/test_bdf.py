@@ -111,6 +111,7 @@ class TestRefused:
             (("ENCODING 65", "ENCODING -1"), "no glyph with a code point"),
             (("BBX 3 2 0 0\nBITMAP", "BITMAP"), "a bounding box of 9999"),
             (("FONTBOUNDINGBOX 3 2 0 0", "FONTBOUNDINGBOX 3 0 0 0"), "lines of 0 px"),
+            (("FONTBOUNDINGBOX 3 2 0 0\n", ""), "lines of 0 px"),
             (("CHARS 1", "FONT_ASCENT 70000"), "lines of 70000 px; 1 to 512"),
             (("CHARS 1", "FONT_ASCENT 400\nFONT_DESCENT 113"), "lines of 513 px; 1 to 512"),
             (("DWIDTH 4 0", "DWIDTH inf 0"), "DWIDTH needs 1 whole number"),

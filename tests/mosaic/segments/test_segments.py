@@ -1,6 +1,7 @@
 """Segmented figures: every symbol from one drawing and one table."""
 
 import contextlib
+import re
 
 import numpy as np
 import pytest
@@ -20,7 +21,7 @@ from mosaic.segments.figure import (
     table_from_text,
     text_of_table,
 )
-from mosaic.segments.layouts import FOURTEEN, LAYOUTS, SEVEN, polygons
+from mosaic.segments.layouts import FOURTEEN, LAYOUTS, SEVEN, _only, polygons
 from tests.mosaic.screens.made_up import device
 
 MONO, GREY, TFT = (catalogue()[s] for s in ("mono-oled-128x64", "grey-oled-256x64", "tft-128x160-12bit"))
@@ -198,3 +199,10 @@ def test_how_long_the_name_of_a_symbol_may_be(length, is_taken):
         return
     with pytest.raises(BadValueError, match="line 1 of the table"):
         table_from_text(f"{'x' * length}: a b")
+
+
+def test_a_drawing_of_one_segment_holds_nothing_else():
+    """What is within the others goes, groups that are left empty and wrappings of any kind among them."""
+    shapes = '<g><path id="b"/></g><a><rect id="c"/></a><g id="x"/><g><g id="a"><path/></g></g><title>Tide</title>'
+    found = _only(f'<svg xmlns="http://www.w3.org/2000/svg">{shapes}</svg>', "a")
+    assert re.findall(r"<(\w+)", found) == ["svg", "g", "g", "path", "title"]
