@@ -244,7 +244,7 @@ def test_pictures_without_a_face_have_capitals_of_usual_share():
 
 
 @pytest.mark.parametrize(("size_by", "size_px", "scale", "meant"), [
-    ("pixels", 20, 1.0, 20), ("pixels", 20, 1.5, 30), ("pixels", 21, 1.5, 32), ("pixels", 5, 0.5, 4), ("pixels", 200, 2.0, 256), ("distance", 20, 1.5, 20),
+    ("pixels", 20, 1.0, 20), ("pixels", 20, 1.5, 30), ("pixels", 21, 1.5, 32), ("pixels", 21, 1.26, 26), ("pixels", 5, 0.5, 4), ("pixels", 200, 2.0, 256), ("distance", 20, 1.5, 20),
 ])  # fmt: skip
 def test_letters_for_a_larger_panel(size_by, size_px, scale, meant):
     assert scaled(LetteringPlan(size_by=size_by, size_px=size_px), scale).size_px == meant
