@@ -96,6 +96,14 @@ def test_how_little_a_window_holds_before_it_counts_as_flat(apart, is_light):
     assert (METHODS["local-threshold"].reduce(task, Recipe(window=9))[4:12, 4:12] == is_light).all()
 
 
+def test_greys_are_moved_to_the_middle_of_the_scale_by_their_mean():
+    """Of 0.05 and 0.55 come 0.25 and 0.75; thirds of the light are 0.61 and 0.84 of the scale."""
+    encoded = np.where(np.indices((16, 16)).sum(axis=0) % 2, 0.05, 0.55)
+    task = ToneTask(srgb_to_linear(encoded).astype(np.float32), np.array([0, 1 / 3, 2 / 3, 1], np.float32))
+    found = METHODS["local-threshold"].reduce(task, Recipe(window=9))[4:12, 4:12]
+    assert np.array_equal(found, np.where(encoded[4:12, 4:12] > 0.3, 2, 0))
+
+
 def test_the_last_column_of_a_smaller_copy():
     """The last of 12 columns is 2.75 of 3 from the left: rounded it would lie beyond them."""
     pixels = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
