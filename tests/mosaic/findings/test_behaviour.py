@@ -159,6 +159,14 @@ def test_names_of_events_keep_to_forty_letters():
         assert fix.changes["name"] == "Backwards to the tables of the tides in "
 
 
+@pytest.mark.parametrize(
+    ("kind", "name", "is_found"), [("yes/no", "Lamp", True), ("yes/no", "light", False), ("number", "lamp", False)]
+)
+def test_a_value_of_an_outputs_name_that_does_not_follow_it(kind, name, is_found):
+    outputs = replace(SOUND, outputs=(replace(OUT, shows=""),))
+    assert ("shown-wrong" in ids(outputs, valued(TIDE, Value("v2", name, kind, origin=Origin("rules", first=0))))) is is_found
+
+
 def test_bands_are_calmed_by_a_twentieth_of_the_range():
     tide = replace(TIDE, low=-300, high=100, stand_in=StandIn("list", listed=(49, 50), every_ms=1000))
     (finding,) = [one for one in found(SOUND, valued(tide, LAMP)) if one.id == "behaviour.band-flips"]

@@ -131,3 +131,5 @@ def test_drawings_so_far_apart_that_the_day_s_energy_fits(limit, label, then):
     subject = DaySubject(dev, a_day(steps=1440), Program(refresh=1, cleaning=SOUND), energy_mwh=120.0)
     (fix,) = [one.fix for one in long_findings(subject) if one.id == "energy.day-over-limit"]
     assert (fix.label, fix.then) == (f"Draw every {label} at most", then)
+    for none in (replace(subject, asleep_mwh=limit), replace(subject, day=replace(subject.day, steps=0))):
+        assert [one.fix for one in long_findings(none) if one.id == "energy.day-over-limit"] == [None]

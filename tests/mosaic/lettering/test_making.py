@@ -383,6 +383,7 @@ class TestFindings:
         uses = [{"code": 55, "source": "strip-4", "cell": "7"}, {"code": 0xE001, "source": "strip-4", "cell": "gone"}]
         finding = found(device(), "", sources, face="pictures", preset="none", pictures=uses)["lettering.pictures-gone"]
         assert finding.fix.changes["pictures"] == [uses[0]]
+        assert "1 picture used as letters is gone: " in finding.what
 
     def test_alike_letters_are_named(self):
         twins = [

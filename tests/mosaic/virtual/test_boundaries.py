@@ -8,7 +8,8 @@ import pytest
 from mosaic.panels.loader import catalogue
 from mosaic.panels.sequence import expand
 from mosaic.panels.wire import Part, frame_parts, setup_part
-from mosaic.virtual.panel import clear_of_holes, prove, virtual_panel
+from mosaic.virtual.misuse import Misuse
+from mosaic.virtual.panel import NO_COLOR, clear_of_holes, color_numbers, prove, virtual_panel
 
 PANELS = catalogue()
 
@@ -96,3 +97,37 @@ def test_a_panel_that_was_sent_to_sleep_sleeps():
         virtual.play(expand(f"c {command}\ndelay 120", {}))
         states.append(virtual.asleep)
     assert states == [False, True, False]
+
+
+@pytest.mark.parametrize(("slug", "numbers"), [
+    # Red wherever the second plane is set; four colours and greys by their two bits, of yellow and red the other way round.
+    ("epaper-200x200-three-colour", [0, 2, 1, 2]), ("epaper-296x128-four-colour", [0, 1, 3, 2]), ("epaper-296x128-four-grey", [0, 1, 2, 3]),
+])  # fmt: skip
+def test_which_colour_stands_behind_the_bits_of_a_pixel(slug, numbers):
+    assert color_numbers(PANELS[slug]).tolist() == numbers + [NO_COLOR] * 252
+
+
+def test_what_a_controller_begins_with():
+    serial, colour = (virtual_panel(PANELS[slug]) for slug in ("serial-tft-320x240", "color-oled-128x128"))
+    assert (serial.window, serial.step, serial.light, serial.started) == ((0, 0, 319, 239), 0, 0, False)
+    assert (colour.start_line, colour.shift, colour.rows_driven, colour.locked) == (0, 0, 128, True)
+
+
+def test_where_something_was_misused():
+    assert [str(Misuse("unknown", "it is not known", 3, byte)) for byte in (0, 2)] == [
+        "it is not known (transaction 3)", "it is not known (transaction 3, byte 2)",
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("told", "kinds"), [("c 3A d 55", []), ("c 3A d 55 66", ["size"]), ("c 3B", ["unknown"])])
+def test_a_scanned_glass_takes_one_operand(told, kinds):
+    virtual = virtual_panel(PANELS["rgb-tft-800x480"])
+    virtual.play(expand(f"reset\ndelay 200\n{told}\nc 11", {}))
+    assert [misuse.kind for misuse in virtual.misuse] == kinds
+
+
+@pytest.mark.parametrize(("value", "rows"), [("3F", 64), ("7F", 128)])
+def test_rows_of_a_grey_controller_that_are_driven(value, rows):
+    virtual = virtual_panel(PANELS["grey-oled-128x128"])
+    virtual.play(expand(f"reset\nc FD 12\nc A8 {value}", {}))
+    assert virtual.rows_driven == rows
