@@ -81,6 +81,7 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("device/bands.py", "near = [count"): "a count that is none of those accepted equals none of them",
     ("lettering/kerning.py", "font = TTFont(io.BytesIO(unpacked("): "the library unfolds web fonts by itself, only later",
     ("lettering/outline.py", "advance = round((slot.advance.x"): "a 64th of a pixel is rounded away",
+    ("animation/frames.py", "stated = float("): "a millisecond is as little as none",
     ("reduce/any_kernel.py", "looked = v[0] + noise"): "noise is as good either way",
     ("reduce/diffusion.py", "if len(levels) == 2 and strength == 1"): "the loops for any strength give the same, slower",
     ("findings/pins.py", 'if w.device.link_kind != "uart" or'): "serial links have both lines, others have none of them",

@@ -199,6 +199,7 @@ class TestFiles:
 
     def test_preview_is_read_by_a_general_tool(self):
         image = Image.open(io.BytesIO(preview(self.made, self.DEVICE)))
+        assert image.info["loop"] == 0  # again and again
         shown = []
         for number in range(image.n_frames):
             image.seek(number)

@@ -146,6 +146,11 @@ class TestPlacing:
         scene = placed(cells, "block bar 2")
         assert np.array_equal(scene_of(scene, 0, opaque=False), line_of(cells, ["block", "dash", "bar", "2"], 0, opaque=False))
 
+    def test_the_furthest_place(self):
+        assert [(p.x, p.y) for p in placed((self.A, self.B), "A@4096,-4096")] == [(4096, -4096)]
+        with pytest.raises(BadValueError, match="within 4096 px"):
+            placed((self.A, self.B), "A@0,4097")
+
     @pytest.mark.parametrize(
         ("text", "words"), [("A C", "no cell is called 'C'"), ("A@9999,0", "within 4096 px"), ("A " * 65, "65 cells are placed")]
     )
