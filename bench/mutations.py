@@ -82,6 +82,7 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("lettering/kerning.py", "font = TTFont(io.BytesIO(unpacked("): "the library unfolds web fonts by itself, only later",
     ("lettering/outline.py", "advance = round((slot.advance.x"): "a 64th of a pixel is rounded away",
     ("animation/frames.py", "stated = float("): "a millisecond is as little as none",
+    ("color/lab.py", "_STEPS = 4096"): "a table of one step more is as near",
     ("reduce/any_kernel.py", "looked = v[0] + noise"): "noise is as good either way",
     ("reduce/diffusion.py", "if len(levels) == 2 and strength == 1"): "the loops for any strength give the same, slower",
     ("findings/pins.py", 'if w.device.link_kind != "uart" or'): "serial links have both lines, others have none of them",
