@@ -4,7 +4,7 @@ from dataclasses import fields, replace
 
 import pytest
 
-from mosaic.device.budget import bands_that_fit
+from mosaic.device.budget import Budget, BudgetPart, bands_that_fit
 from mosaic.device.device import Device, Supply
 from tests.mosaic.lettering.test_making import device
 
@@ -26,3 +26,11 @@ def test_fewest_bands_that_fit(free, bands, external):
     panel = device("mono-oled-128x64")
     panel = replace(panel, board=replace(panel.board, external_ram_bytes=external))
     assert bands_that_fit(panel, panel.board.ram_bytes + external - free) == bands
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "state"),
+    [(84.9, 100, "sound"), (85.0, 100, "tight"), (100.0, 100, "tight"), (100.1, 100, "over"), (1.0, None, "none")],
+)
+def test_how_full_is_tight(value, limit, state):
+    assert Budget("ram", "RAM", "B", (BudgetPart("buffer", value, "computed"),), limit).state == state

@@ -93,6 +93,7 @@ def test_a_busy_line_and_what_slows_it_down():
     plan = SerialPlan(MemoryMap((Entry("v1", 0, decimals=1),)))
     finding = told(plan, (fast,), 9600)[0]
     assert (finding.id, finding.severity) == ("serial.line-too-busy", "must fix")
+    assert finding.fix.changes["every_ms"] % 10 == 0
     slow = SerialPlan(MemoryMap((replace(plan.memory.entries[0], every_ms=finding.fix.changes["every_ms"]),)))
     assert ids(slow, (fast,), 9600) == []
 

@@ -20,7 +20,7 @@ from mosaic.lettering.faces import FACES
 from mosaic.lettering.files import sheet_cells
 from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
 from mosaic.lettering.kerning import kerning_units
-from mosaic.lettering.making import Sources
+from mosaic.lettering.making import Sources, _tabular
 from mosaic.lettering.measure import Fit, Spot, capacity_of, extent_of, face_table, spots_of, widths_of
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
@@ -317,6 +317,14 @@ def test_a_colour_that_this_panel_has(value, taken):
 
 
 WORDS = Lettering("Words", (blank(0x20, 5), Glyph(0x48, np.ones((6, 4), np.uint8), 0, 6, 5)), 6, 2)
+
+
+def test_digits_in_equal_room_stand_in_its_middle():
+    """Of 9 columns a figure of 4 leaves five, two of them before it."""
+    found = _tabular(
+        {code: Glyph(code, np.ones((6, 2), np.uint8), 1, 6, room) for code, room in ((0x31, 4), (0x38, 9), (0x41, 3))}
+    )
+    assert {code: (one.left, one.advance) for code, one in found.items()} == {0x31: (3, 9), 0x38: (1, 9)}
 
 
 def test_a_line_stands_in_the_middle_of_its_room():

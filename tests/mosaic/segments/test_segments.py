@@ -206,3 +206,8 @@ def test_a_drawing_of_one_segment_holds_nothing_else():
     shapes = '<g><path id="b"/></g><a><rect id="c"/></a><g id="x"/><g><g id="a"><path/></g></g><title>Tide</title>'
     found = _only(f'<svg xmlns="http://www.w3.org/2000/svg">{shapes}</svg>', "a")
     assert re.findall(r"<(\w+)", found) == ["svg", "g", "g", "path", "title"]
+
+
+def test_a_colour_that_the_panel_has_not():
+    with pytest.raises(BadValueError, match="colour 2 is none of this panel; 0 to 1 are"):
+        symbols_of(FigurePlan(width=20, height=30, lit=2), MONO)
