@@ -201,6 +201,13 @@ def window_walk(start: int, count: int, columns: int, rows: int) -> tuple[npt.ND
     return cell % columns, cell // columns
 
 
+def displayed(shown: GlassArray, how: str, most: int, *, inverted_glass: bool) -> GlassArray:
+    """What a display setting makes of levels 0 to `most`: "normal", "all on", "all off" or "inverted"."""
+    if how in ("all on", "all off"):
+        return np.full_like(shown, most if (how == "all on") != inverted_glass else 0)
+    return most - shown if (how == "inverted") != inverted_glass else shown
+
+
 def values_of_words(high: npt.NDArray[np.uint8], low: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
     """(N, 3) 8-bit values of pixels in 5-6-5 bits; low bits repeat the high ones, as the glass shows them."""
     r, g, b = high >> 3, (high & 7) << 3 | low >> 5, low & 31

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from mosaic.virtual.base import displayed
 from mosaic.virtual.window import BGR, MIRROR_X, MIRROR_Y, WindowTft
 
 DEPTH_OF = {0: 8, 1: 16, 2: 18, 3: 18}
@@ -15,9 +16,9 @@ class ByteWindowOled(WindowTft):
         0xCA: 1, 0xFD: 1,
     }  # fmt: skip
     SETTINGS = frozenset({0x96, 0x9E, 0x9F, 0xAD, 0xB2, 0xB5, 0xB8, 0xB9, 0xBB, 0xD1, 0xE3})
-    PLAIN = {0xA5}
+    DISPLAY = {0xA4: "all off", 0xA5: "all on", 0xA6: "normal", 0xA7: "inverted"}
     WRITE = 0x5C
-    REVERSED, NORMAL, INVERTED, OFF, ON = 0xA4, 0xA6, 0xA7, 0xAE, 0xAF
+    OFF, ON = 0xAE, 0xAF
 
     def power_up(self) -> None:
         super().power_up()
@@ -25,6 +26,7 @@ class ByteWindowOled(WindowTft):
         self.start_line = self.shift = 0
         self.rows_driven = self.passport.ram.height_px
         self.locked = True
+        self.display = "normal"
 
     def execute(self, command: int, operands: list[int]) -> None:
         if command == 0xFD:
@@ -45,11 +47,11 @@ class ByteWindowOled(WindowTft):
             self.shift = operands[0]
         elif command == 0xCA:
             self.rows_driven = operands[0] + 1
-        elif command in (self.NORMAL, self.INVERTED):
-            self.inverted = command == self.INVERTED
+        elif command in self.DISPLAY:
+            self.display = self.DISPLAY[command]
         elif command in (self.OFF, self.ON):
             self.is_on = command == self.ON
-        elif not self.knows(command) and command not in self.PLAIN:
+        elif not self.knows(command):
             self.report("unknown", f"command {command:02X} is not known to this controller")
 
     def _remap(self, value: int) -> None:
@@ -69,4 +71,4 @@ class ByteWindowOled(WindowTft):
             return np.zeros_like(part)
         if self.passport.controller.bgr_glass:
             part = part[..., ::-1]
-        return 255 - part if self.inverted != self.passport.controller.inverted_glass else part
+        return displayed(part, self.display, 255, inverted_glass=self.passport.controller.inverted_glass)

@@ -2,14 +2,15 @@
 
 import numpy as np
 
-from mosaic.virtual.base import VirtualController, window_walk
+from mosaic.virtual.base import VirtualController, displayed, window_walk
 
 
 class GreyOled(VirtualController):
     """Four-bit grey OLED controller; operands come as data."""
 
     OPERANDS = {0x15: 2, 0x75: 2, 0xA0: 2, 0xA1: 1, 0xA2: 1, 0xB3: 1, 0xC1: 1, 0xC7: 1, 0xCA: 1, 0xFD: 1}
-    SETTINGS = frozenset({0xA4, 0xA5, 0xA9, 0xAB, 0xB1, 0xB2, 0xB4, 0xB5, 0xB6, 0xB8, 0xB9, 0xBB, 0xBE, 0xD1, 0xD5, 0xE3})
+    SETTINGS = frozenset({0xA9, 0xAB, 0xB1, 0xB2, 0xB4, 0xB5, 0xB6, 0xB8, 0xB9, 0xBB, 0xBE, 0xD1, 0xD5, 0xE3})
+    DISPLAY = {0xA4: "all off", 0xA5: "all on", 0xA6: "normal", 0xA7: "inverted"}
     WRITE = 0x5C
 
     def power_up(self) -> None:
@@ -22,7 +23,7 @@ class GreyOled(VirtualController):
         self.rows_driven = 128
         self.high_nibble_first = self.down_first = self.mirrored = self.upside_down = False
         self.locked = True
-        self.inverted = False
+        self.display = "normal"
 
     def takes_data(self) -> bool:
         return self.command == self.WRITE
@@ -46,8 +47,8 @@ class GreyOled(VirtualController):
             self.shift = operands[0]
         elif command == 0xCA:
             self.rows_driven = operands[0] + 1
-        elif command in (0xA6, 0xA7):
-            self.inverted = command == 0xA7
+        elif command in self.DISPLAY:
+            self.display = self.DISPLAY[command]
         elif command in (0xAE, 0xAF):
             self.is_on = command == 0xAF
         elif not self.knows(command):
@@ -91,8 +92,8 @@ class GreyOled(VirtualController):
         shown = self.ram[line][:, ram.offset_x : ram.offset_x + glass.width_px].copy()
         shown[y >= self.rows_driven] = 0
         if not self.is_on:
-            shown[:] = 0
-        return 15 - shown if self.inverted != self.passport.controller.inverted_glass else shown
+            return np.zeros_like(shown)
+        return displayed(shown, self.display, 15, inverted_glass=self.passport.controller.inverted_glass)
 
 
 class PairGreyOled(GreyOled):
@@ -107,6 +108,8 @@ class PairGreyOled(GreyOled):
     }  # fmt: skip
     OPERANDS_ARE_COMMANDS = True
     DISPLAY = {0xA4: "normal", 0xA5: "all on", 0xA6: "all off", 0xA7: "inverted"}
+    OF_THE_OTHERS = (GreyOled.WRITE, 0xCA)
+    """What controllers that count in fours have and these do not: a memory write command, another one for the rows driven."""
 
     def power_up(self) -> None:
         super().power_up()
@@ -125,10 +128,10 @@ class PairGreyOled(GreyOled):
             self._remap(operands[0], down_first=0x04, columns=0x01, nibbles=0x02, upside_down=0x10, upright_value=0x00)
         elif command == 0xA8:
             self.rows_driven = operands[0] + 1
-        elif command in self.DISPLAY:
-            self.inverted = command == 0xA7
         elif command == 0xFD:
             self.locked = operands[0] != 0x12
+        elif command in self.OF_THE_OTHERS:
+            self.report("unknown", f"command {command:02X} is not known to this controller")
         else:
             super().execute(command, operands)
 

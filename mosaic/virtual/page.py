@@ -158,8 +158,4 @@ class PageOnlyOled(PageOled):
     What another controller takes as a window's operands, this one takes as commands of their own.
     """
 
-    OPERANDS = {
-        command: count
-        for command, count in PageOled.OPERANDS.items()
-        if command not in (0x20, 0x21, 0x22, 0x23, 0x26, 0x27, 0x29, 0x2A, 0x8D, 0xA3, 0xD6)
-    }
+    OPERANDS = {command: count for command, count in PageOled.OPERANDS.items() if command not in PageOled.WINDOWS_AND_SCROLLS}

@@ -67,14 +67,23 @@ def test_a_window_of_a_grey_controller_begins_again_when_it_is_full():
     assert virtual.ram[10:12, 8:12].tolist() == [[10, 15, 1, 1], [2] * 4]
 
 
-def test_inverted_colours():
-    panel = PANELS["color-oled-128x128"]
-    virtual = virtual_panel(panel)
-    virtual.play(setup_part(panel, 0).transactions)
-    virtual.ram[:] = 10
-    shown = virtual.glass().copy()
-    virtual.inverted = not virtual.inverted
-    assert np.array_equal(virtual.glass(), 255 - shown)
+@pytest.mark.parametrize(("slug", "value", "most", "how"), [
+    ("color-oled-128x128", 10, 255, {"A4": 0, "A5": 255, "A6": 10, "A7": 245}), ("grey-oled-256x64", 10, 15, {"A4": 0, "A5": 15, "A6": 10, "A7": 5}),
+    ("grey-oled-128x128", 10, 15, {"A4": 10, "A5": 15, "A6": 0, "A7": 5}),
+])  # fmt: skip
+def test_all_on_all_off_and_inverted(slug, value, most, how):
+    """One setting of the display: each command takes the place of the one before. Rows and RAM are let be."""
+    for panel in (PANELS[slug], replace(PANELS[slug], controller=replace(PANELS[slug].controller, inverted_glass=True))):
+        virtual = virtual_panel(panel)
+        virtual.play(setup_part(panel, 0).transactions)
+        virtual.ram[:] = value
+        shown = {}
+        for command in how:
+            virtual.play(expand(f"c {command}", {}))
+            shown |= {command: int(np.unique(virtual.glass()).item())}
+        assert shown == (how if panel is PANELS[slug] else {command: most - level for command, level in how.items()})
+        virtual.play(expand("c AE", {}))
+        assert not virtual.glass().any()
 
 
 def test_a_picture_of_another_size_is_wrong_all_over():
