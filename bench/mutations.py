@@ -28,7 +28,7 @@ PACKAGES = (
     "strips", "animation", "color",
 )  # fmt: skip
 ALSO_TESTED_IN = {
-    "findings": ("wiring", "device", "lettering"), "panels": ("wiring", "virtual"), "links": ("device",),
+    "findings": ("wiring", "device", "lettering"), "panels": ("wiring", "virtual", "desk"), "links": ("device",),
     "strips": ("lettering",), "exports": ("touch", "imports"), "animation": ("exports",), "reduce": ("conversion",),
     "color": ("reduce",),
 }  # fmt: skip
@@ -93,6 +93,9 @@ EQUIVALENT: dict[tuple[str, str], str] = {
         "if strength and slot.format",
     ): "faces of pixels are not drawn there, and growing by 0 changes nothing",
     ("lettering/segment_face.py", "MADE ="): "any date will do that is always the same",
+    ("wiring/proposal.py", "distance = min("): "where none is chosen all are as near",
+    ("findings/values.py", "(d for d in range(value.decimals"): "a step is one of the last decimals at least",
+    ("exports/rasters.py", "return encode_png(colors_of"): "any effort of compression gives the same picture",
     ("lettering/measure.py", "line = -(-opened.size.ascender // 64)"): "whole pixels, up to 64 of them; 48 are shown",
 }
 """(file, how the line begins): why a change there makes no difference that anybody could see."""

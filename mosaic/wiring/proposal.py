@@ -88,12 +88,12 @@ def _pin_for(
     return min(outputs, key=lambda pin: grudge(pin, signal), default=None)
 
 
-def _bus_order(pin: BoardPin, board: Board, wires: dict[str, str]) -> tuple[int, int]:
+def _bus_order(pin: BoardPin, board: Board, wires: dict[str, str]) -> tuple[bool, int]:
     """Pins without cautions first, then those nearest to the bus pins already chosen: they are of one hardware unit."""
     names = [p.name for p in board.pins]
     chosen = [names.index(to) for to in wires.values() if to in names]
     distance = min((abs(names.index(pin.name) - at) for at in chosen), default=0)
-    return (1 if pin.caution else 0, distance)
+    return bool(pin.caution), distance
 
 
 def grudge(pin: BoardPin, signal: Signal) -> int:

@@ -3,7 +3,11 @@
 import numpy as np
 import pytest
 
+from mosaic.color.eye_rows import difference_of_colors, seen_between
+from mosaic.color.palette import Palette
 from mosaic.color.patches import light_over
+from mosaic.color.srgb import parse_hex
+from mosaic.errors import BadValueError
 from mosaic.panels.loader import catalogue
 
 
@@ -22,3 +26,23 @@ def test_light_is_the_median_about_each_point():
         photo[int(y) - 2 : int(y) + 3, int(x) + 1 : int(x) + 3] = 90
     sheet = ((200 / 255 + 0.055) / 1.055) ** 2.4
     assert light_over(photo, whites, 1.0) == pytest.approx(np.array([[sheet, 0, 0]] * 3), abs=1e-6)
+
+
+@pytest.mark.parametrize(("color", "is_tone"), [("#bcc7bc", True), ("#bcc9bc", False)])
+def test_how_far_from_the_greys_a_colour_is_still_one_tone(color, is_tone):
+    """Light 0.503, and 0.571 or 0.584 of green: two thirds of 0.068 and of 0.081 off the line of greys, of which 0.05 is let pass."""
+    colors = ("#000000", "#ffffff", color)
+    assert Palette(("black", "white", "third"), colors, colors).is_tone is is_tone
+
+
+def test_a_long_text_that_is_no_colour_is_cut_in_the_message():
+    with pytest.raises(BadValueError, match=f"colour '#{'a' * 23}' is not"):
+        parse_hex("#" + "a" * 40)
+
+
+def test_dark_and_light_by_rows_follow_cielab():
+    """L* = 903.3 Y up to Y = 0.008856, and 116 Y^(1/3) - 16 above; CIE 15:2004."""
+    for light, lightness in ((0.004, 3.613), (0.008, 7.226), (0.0092, 8.306), (0.012, 10.557), (0.0184, 14.624), (0.5, 76.069)):
+        pixels, colors = np.zeros((3, 3), np.uint8), np.zeros((2, 3), np.float32)
+        grey = seen_between(np.full((3, 3, 3), light, np.float32), np.zeros(3, np.float32), np.ones(3, np.float32), 1.0)
+        assert difference_of_colors(grey, pixels, colors, 1.0) == pytest.approx(lightness, abs=0.004)

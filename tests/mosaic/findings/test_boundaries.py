@@ -291,6 +291,15 @@ class TestLevels:
             if is_found:
                 assert found["wiring.regulator"].what == "The regulator would have to give 70 mA"
 
+    @pytest.mark.parametrize(("volts", "label"), [(4.5, "Take VCC to 5V"), (4.4, None)])
+    def test_a_supply_that_spares_the_regulator(self, oled, volts, label):
+        """From 4.5 V on a pin counts as the supply that the board itself is fed by."""
+        pins = tuple(replace(pin, volts=volts) if pin.name == "5V" else pin for pin in oled.board.pins)
+        wires = tuple(replace(wire, to="3V3") if wire.signal == "VCC" else wire for wire in oled.wiring.wires)
+        board = replace(oled.board, pins=pins, regulator_ma=1.0)
+        fix = self.found(replace(oled, board=board, wiring=replace(oled.wiring, wires=wires)))["wiring.regulator"].fix
+        assert (fix and fix.label) == label
+
     def test_the_fastest_clock_is_allowed(self, oled):
         highest = min(oled.board.max_i2c_hz, 400_000)
         board = replace(oled.board, max_i2c_hz=highest)
@@ -329,6 +338,13 @@ class TestPictures:
         converted = replace(subject.converted, pixels=pixels.reshape(subject.converted.pixels.shape))
         found = changed_names(replace(subject, converted=converted))
         assert found == ([("red", made, pytest.approx(1))] if is_another else [])
+
+    @pytest.mark.parametrize(("value", "is_meant"), [((190, 94, 94), True), ((190, 104, 104), False)])
+    def test_from_which_chroma_on_red_is_meant_as_red(self, value, is_meant):
+        """Chroma 42.6 and 37.5, by CIELAB."""
+        subject = of_picture(np.full((8, 8, 3), value, np.uint8), "epaper-200x200-three-colour")
+        black = np.full_like(subject.converted.pixels, subject.converted.passport.palette.names.index("black"))
+        assert bool(changed_names(replace(subject, converted=replace(subject.converted, pixels=black)))) is is_meant
 
     @pytest.mark.parametrize("channel", range(3))
     def test_areas_are_told_apart_by_each_channel(self, channel):

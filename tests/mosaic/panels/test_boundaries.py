@@ -17,6 +17,7 @@ from mosaic.panels.mounting import fitting_opening, mounting_plan
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import capital_height_mm, judged, legibility_of, own_contrast
 from mosaic.panels.sending import Sending
+from mosaic.panels.sequence import expand, parse
 from mosaic.panels.supply import DrawCommand, LinkOption
 from mosaic.panels.upgrade import upgraded
 from mosaic.panels.windows import Rect, addressable, changed_rect, check_window, rect_from_host, rect_to_host
@@ -242,3 +243,8 @@ def test_an_area_as_large_as_its_outline(outline, count):
     module = replace(PANELS["tft-128x128"].module, area_x_mm=0.0)
     found = [one for one in module_problems(glass, module) if "$.glass.outline_width_mm" in str(one.path)]
     assert len(found) == count
+
+
+def test_only_a_delay_waits():
+    assert [sent.wait_ms for sent in expand("reset\nc AF\nd 01\ndelay 5\nbusy", {})] == [0, 0, 0, 5, 0]
+    assert [step.wait_ms for step in parse("reset\nc AF\nd 01\ndelay 5\nbusy")] == [0, 0, 0, 5, 0]

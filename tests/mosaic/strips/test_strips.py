@@ -19,6 +19,7 @@ from mosaic.forms import from_record, to_record
 from mosaic.imports.pictures import SourcePicture
 from mosaic.pixels.indexed import unpack_indexed
 from mosaic.reduce.recipe import Recipe
+from mosaic.strips import cutting
 from mosaic.strips.cells import Cell, line_of, overlaps, pack_cell
 from mosaic.strips.cutting import StripPlan, boxes_of, cells_from_sheet, ground_of, reduced_sheet
 from mosaic.strips.files import c_header, contact_rgb, index, index_csv, python_source, zip_of
@@ -164,6 +165,13 @@ class TestFiles:
 
     def test_sheet_is_reduced_pixel_for_pixel(self):
         assert np.array_equal(reduced_sheet(source(), PLAN.recipe, MONO), SHEET)
+
+    def test_the_largest_sheet(self, monkeypatch):
+        monkeypatch.setattr(cutting, "MAX_SHEET_PIXELS", 36 * 10)
+        assert reduced_sheet(source(), PLAN.recipe, MONO).shape[1] == 36
+        monkeypatch.setattr(cutting, "MAX_SHEET_PIXELS", 36 * 10 - 1)
+        with pytest.raises(BadValueError, match="pixels; up to"):
+            reduced_sheet(source(), PLAN.recipe, MONO)
         white = replace(PLAN.recipe, ground="#ffffff")
         assert [ground_of(PLAN.recipe, d.passport) for d in (MONO, PAPER)] == [0, 0]
         assert ground_of(white, PAPER.passport) == 1

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
+from mosaic.boards.board import BoardPin, shared_links, usual_clock_hz
 from mosaic.boards.board import catalogue as boards
-from mosaic.boards.board import shared_links, usual_clock_hz
 from mosaic.device.budget import Content, budgets
 from mosaic.device.device import Device
 from mosaic.errors import BadValueError
@@ -17,9 +17,9 @@ from mosaic.panels.wire import frame_parts
 from mosaic.wiring.checks import checks_of
 from mosaic.wiring.parts import extra_parts
 from mosaic.wiring.plan import BusDevice, PinPlan, check_names
-from mosaic.wiring.proposal import propose
+from mosaic.wiring.proposal import grudge, propose
 from mosaic.wiring.pullups import PullUpRange, in_parallel, most_capacitance_pf, pull_up_range, to_add
-from mosaic.wiring.signals import signals_of
+from mosaic.wiring.signals import Signal, signals_of
 from mosaic.wiring.sources import c_header
 
 P, B = panels(), boards()
@@ -313,3 +313,17 @@ class TestRules:
 
     def test_without_a_plan_nothing_is_said(self):
         assert found(replace(PAPER, wiring=None)) == {}
+
+
+def test_how_much_pins_would_be_missed_elsewhere():
+    """Least where nothing else could be done with one; a caution counts 2."""
+    plain = Signal("RES", "reset", "must")
+    missed = {
+        "pwm": 0, "analog": 1, "spi select": 1, "transmit": 2, "receive": 2, "i2c data": 2, "i2c clock": 2, "spi clock": 3, "spi data in": 3,
+        "spi data out": 3, "lamp": 4, "usb": 6, "boot strap": 8,
+    }  # fmt: skip
+    assert {role: grudge(BoardPin("1", ("gpio", role)), plain) for role in missed} == missed
+    assert [grudge(BoardPin("1", ("gpio", "analog", *more), caution="mind it"), plain) for more in ((), ("input only",))] == [
+        3,
+        99,
+    ]
