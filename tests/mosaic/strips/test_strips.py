@@ -165,6 +165,12 @@ class TestFiles:
 
     def test_sheet_is_reduced_pixel_for_pixel(self):
         assert np.array_equal(reduced_sheet(source(), PLAN.recipe, MONO), SHEET)
+        white = replace(PLAN.recipe, ground="#ffffff")
+        assert [ground_of(PLAN.recipe, d.passport) for d in (MONO, PAPER)] == [0, 0]
+        assert ground_of(white, PAPER.passport) == 1
+        assert ground_of(white, TFT.passport) == (255, 255, 255)
+        half_clear = SourcePicture(source().rgb, (SHEET * 255).astype(np.uint8), "PNG")
+        assert np.array_equal(reduced_sheet(half_clear, PLAN.recipe, MONO), SHEET)
 
     def test_the_largest_sheet(self, monkeypatch):
         monkeypatch.setattr(cutting, "MAX_SHEET_PIXELS", 36 * 10)
@@ -172,12 +178,6 @@ class TestFiles:
         monkeypatch.setattr(cutting, "MAX_SHEET_PIXELS", 36 * 10 - 1)
         with pytest.raises(BadValueError, match="pixels; up to"):
             reduced_sheet(source(), PLAN.recipe, MONO)
-        white = replace(PLAN.recipe, ground="#ffffff")
-        assert [ground_of(PLAN.recipe, d.passport) for d in (MONO, PAPER)] == [0, 0]
-        assert ground_of(white, PAPER.passport) == 1
-        assert ground_of(white, TFT.passport) == (255, 255, 255)
-        half_clear = SourcePicture(source().rgb, (SHEET * 255).astype(np.uint8), "PNG")
-        assert np.array_equal(reduced_sheet(half_clear, PLAN.recipe, MONO), SHEET)
 
     def test_each_cell_is_packed_like_a_picture_of_its_own(self):
         for cell in self.CELLS:
