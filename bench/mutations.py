@@ -93,6 +93,8 @@ EQUIVALENT: dict[tuple[str, str], str] = {
         "if strength and slot.format",
     ): "faces of pixels are not drawn there, and growing by 0 changes nothing",
     ("lettering/segment_face.py", "MADE ="): "any date will do that is always the same",
+    ("pixels/compression.py", "return written, pieces, -1"): "any place before the first says that nothing broke off",
+    ("exports/making.py", '"source_pixels_per_pixel"'): "four decimals are told",
     ("wiring/proposal.py", "distance = min("): "where none is chosen all are as near",
     ("findings/values.py", "(d for d in range(value.decimals"): "a step is one of the last decimals at least",
     ("exports/rasters.py", "return encode_png(colors_of"): "any effort of compression gives the same picture",

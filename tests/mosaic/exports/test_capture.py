@@ -7,9 +7,9 @@ from mosaic.panels.wire import Part
 
 
 def test_rows_and_times():
-    part = Part("p", tuple(expand("reset\ndelay 120\nc 2A d 00 00 00 EF\nbusy", {})))
+    part = Part("p", tuple(expand("reset\ndelay 1200\nc 2A d 00 00 00 EF\nbusy", {})))
     assert capture_csv((part,), SpiLink(8_000_000)) == (
-        "kind,bytes,us\nreset,,0\nwait,120,0\nC,2A,120000\nD,00 00 00 EF,120001\nbusy,,120005\n"
+        "kind,bytes,us\nreset,,0\nwait,1200,0\nC,2A,1200000\nD,00 00 00 EF,1200001\nbusy,,1200005\n"
     )
 
 

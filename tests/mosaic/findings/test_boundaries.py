@@ -10,7 +10,7 @@ from mosaic.boards.board import catalogue as boards
 from mosaic.conversion.pipeline import convert, fit_stage
 from mosaic.device.budget import COPIED, Budget, BudgetPart
 from mosaic.device.device import Device
-from mosaic.device.setup_card import MemoryPart, SetupCard
+from mosaic.device.setup_card import Edit, MemoryPart, SetupCard, Tool
 from mosaic.findings import Finding
 from mosaic.findings.lettering import characters_never_shown, gap_between, is_blank, touching_pairs
 from mosaic.findings.limits import (
@@ -41,7 +41,12 @@ from mosaic.findings.pictures import (
 from mosaic.findings.rules import device_findings
 from mosaic.findings.screens import _is_dithered
 from mosaic.findings.sending import arrays_of_another_size
-from mosaic.findings.setup_card import files_larger_than_their_part, memory_parts_too_large, program_larger_than_its_part
+from mosaic.findings.setup_card import (
+    edits_made_for_another_version,
+    files_larger_than_their_part,
+    memory_parts_too_large,
+    program_larger_than_its_part,
+)
 from mosaic.findings.subjects import DeviceSubject, PictureSubject
 from mosaic.imports.pictures import SourcePicture
 from mosaic.lettering.glyph import Glyph, Lettering
@@ -165,6 +170,15 @@ class TestCards:
         flash = tide_board.board.flash_bytes
         parts = MemoryPart("a", "program", 1000), MemoryPart("b", "files", flash - 1000 + over)
         assert bool(memory_parts_too_large(self.flash(tide_board, *parts))) is is_found
+
+    @pytest.mark.parametrize(("path", "whose"), [("setup.h", "setup.h"), ("", "file")])
+    def test_an_edit_of_another_version(self, tide_board, path, whose):
+        card = SetupCard((Tool("graphics", "2.1"),), edits=(Edit("Graphics", "2.0", path, 14),))
+        (finding,) = edits_made_for_another_version(DeviceSubject(replace(tide_board, setup_card=card), ()))
+        assert finding.what == "An edit in Graphics was made for 2.0; 2.1 is in use"
+        assert finding.why == f"The new version has its own {whose}: line 14 is as it was before."
+        same = replace(card, tools=(Tool("graphics", "2.0"),))
+        assert not edits_made_for_another_version(DeviceSubject(replace(tide_board, setup_card=same), ()))
 
     def test_arrays_of_as_many_bytes_as_the_panel_takes(self, tide_board):
         for form, is_found in (

@@ -16,6 +16,7 @@ from mosaic.lettering.bdf import read_bdf, write_bdf
 from mosaic.lettering.beginning import sizes_compared, ways_compared
 from mosaic.lettering.c_reader import c_header, character_name
 from mosaic.lettering.characters import PRESETS, _ranges
+from mosaic.lettering.coverage import plain_counterpart
 from mosaic.lettering.faces import FACES
 from mosaic.lettering.files import sheet_cells
 from mosaic.lettering.glyph import MOST_REACH_PX, Glyph, Lettering, blank, check_reach
@@ -252,6 +253,7 @@ def test_letters_for_a_larger_panel(size_by, size_px, scale, meant):
 
 @pytest.mark.parametrize(("words", "count"), [
     ("U+0041-U+005A", 26), ("U+0041", 1), ("41-43", 3), ("U+10FFFF", 1), ("U+110000", None), ("U+005A-U+0041", None), ("U+4E00-U+9FFF", None), ("Q", None),
+    ("U+1000-U+1FFF", 4096), ("U+1000-U+2000", None),
 ])  # fmt: skip
 def test_ranges_of_code_points(words, count):
     if count is not None:
@@ -426,3 +428,11 @@ def test_how_many_digits_a_value_has(text, is_read):
         return
     with pytest.raises(BadValueError, match="nine digits|lower bound"):
         parse_texts(text)
+
+
+@pytest.mark.parametrize(("code", "has", "by"), [
+    ("\u2019", "'", "'"), ("\u201c", '"', '"'), ("\u2013", "-", "-"), ("\u00d7", "xX", "x"), ("\u00df", "sS", "s"), ("\u0142", "lL", "l"), ("\u20ac", "E", "E"),
+    ("\u00b0", "o", "o"), ("\u00b5", "u", "u"), ("\u202f", " ", " "), ("\u00e9", "e", "e"), ("A", "a", "a"), ("\u2019", '"', ""), ("B", "b", "b"), ("b", "c", ""),
+])  # fmt: skip
+def test_what_could_stand_for_a_character(code, has, by):
+    assert plain_counterpart(ord(code), frozenset(map(ord, has))) == (ord(by) if by else 0)
