@@ -69,4 +69,4 @@ def parse_hex(text: str) -> tuple[int, int, int]:
     digits = text[1:] if text.startswith("#") else ""
     if len(digits) != 6 or not all(c in "0123456789abcdefABCDEF" for c in digits):
         raise BadValueError(f"colour {text[:24]!r} is not of the form #rrggbb, for example #b0261e")
-    return int(digits[0:2], 16), int(digits[2:4], 16), int(digits[4:6], 16)
+    return int(digits[0:2], 16), int(digits[2:4], 16), int(digits[4:], 16)

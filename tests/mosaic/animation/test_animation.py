@@ -19,6 +19,7 @@ from mosaic.animation.frames import frames_of, numbered_order, read_clip
 from mosaic.animation.making import AnimationPlan, MadeAnimation, MadeFrame, make_animation
 from mosaic.boards.board import catalogue as boards
 from mosaic.errors import BadPictureError, BadValueError
+from mosaic.exports.rasters import encode_png
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.loader import catalogue
 from mosaic.panels.windows import Rect
@@ -57,6 +58,11 @@ class TestFrames:
         assert (clip.width, clip.height) == (128, 64)
         for at, source in zip((0, 8, 16), frames_of(clip), strict=True):
             assert np.abs(source.rgb.astype(int) - np.asarray(frame(at)).astype(int)).max() <= 3
+
+    def test_the_first_picture_tells_the_size(self):
+        pictures = [(f"{n}.png", encode_png(np.zeros((n, 2 * n, 3), np.uint8))) for n in (9, 4, 6)]
+        clip = read_clip(pictures)
+        assert (clip.width, clip.height, [name for name, _ in clip.files]) == (8, 4, ["4.png", "6.png", "9.png"])
 
     def test_numbered_pictures_are_put_in_order(self):
         data = [data for _, data in numbered((10, 2, 1))]
