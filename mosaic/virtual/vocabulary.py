@@ -122,7 +122,8 @@ _PAIR: dict[int, Word] = {
     **{code: word for code, word in _GREY.items() if code not in (0x5C, 0xC1, 0xC7, 0xCA)},
     0x15: Word("window", "columns, in pairs", _range), 0xA0: Word("scan direction", "scan order", _remap(0x04, 0x01, 0x02)),
     0xA8: Word("rows", "multiplex ratio", _rows_less_one), 0x81: Word("brightness", "contrast", lambda o: f"{o[0]} of 255"),
-    0xAB: Word("power", "internal regulator"), 0xA4: Word("inversion", "as the RAM holds it"), 0xB1: Word("timing", "phase lengths"),
+    0xAB: Word("power", "internal regulator"), 0xA4: Word("inversion", "as the RAM holds it"), 0xA6: Word("power", "all pixels off"),
+    0xB1: Word("timing", "phase lengths"),
 }  # fmt: skip
 _BYTE_WINDOW: dict[int, Word] = {
     **_GREY, 0x15: Word("window", "columns", _range), 0xA0: Word("scan direction", "scan order and depth", _byte_window_remap),
