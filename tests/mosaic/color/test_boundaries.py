@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from mosaic.color.eye import area_means
 from mosaic.color.eye_rows import difference_of_colors, seen_between
 from mosaic.color.palette import Palette
 from mosaic.color.patches import light_over
@@ -42,7 +43,15 @@ def test_a_long_text_that_is_no_colour_is_cut_in_the_message():
 
 def test_dark_and_light_by_rows_follow_cielab():
     """L* = 903.3 Y up to Y = 0.008856, and 116 Y^(1/3) - 16 above; CIE 15:2004."""
-    for light, lightness in ((0.004, 3.613), (0.008, 7.226), (0.0092, 8.306), (0.012, 10.557), (0.0184, 14.624), (0.5, 76.069)):
+    for light, lightness in ((0.004, 3.613), (0.0084, 7.588), (0.0092, 8.306), (0.012, 10.557), (0.0184, 14.624), (0.5, 76.069)):
         pixels, colors = np.zeros((3, 3), np.uint8), np.zeros((2, 3), np.float32)
         grey = seen_between(np.full((3, 3, 3), light, np.float32), np.zeros(3, np.float32), np.ones(3, np.float32), 1.0)
         assert difference_of_colors(grey, pixels, colors, 1.0) == pytest.approx(lightness, abs=0.004)
+
+
+def test_areas_are_averaged_and_rests_left_out():
+    pixels, colors = np.arange(35).reshape(5, 7).astype(np.uint8), np.arange(105, dtype=np.float32).reshape(35, 3)
+    means = area_means(pixels, colors, 2)
+    assert means.shape == (2, 3, 3)
+    assert means[..., 0].tolist() == [[12, 18, 24], [54, 60, 66]]  # 3 x (0 + 1 + 7 + 8) / 4 and so on
+    assert (means[..., 2] - means[..., 0] == 2).all()

@@ -1,9 +1,11 @@
 """What each family knows, all 256 commands looked at: ranges of hexadecimal codes, as lists of commands give them."""
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from mosaic.panels.loader import catalogue
-from mosaic.panels.sequence import expand
+from mosaic.panels.sequence import Transaction, expand
 from mosaic.virtual.panel import virtual_panel
 from mosaic.virtual.vocabulary import operand_count, spoken
 
@@ -59,7 +61,7 @@ def codes(text: str) -> list[int]:
     return [code for first, *last in ends for code in range(int(first, 16), int((last or [first])[0], 16) + 1)]
 
 
-@pytest.mark.parametrize(("slug", "before", "known"), [(slug, *said) for slug, said in KNOWN.items()])
+@pytest.mark.parametrize(("slug", "before", "known"), [(slug, *said) for slug, said in KNOWN.items()], ids=list(KNOWN))
 def test_all_commands_that_a_family_knows(slug, before, known):
     """Each with its operands; none brings the controller down."""
     panel, taken = catalogue()[slug], []
@@ -83,3 +85,18 @@ def test_operands_that_a_command_takes(family, counts):
 @pytest.mark.parametrize(("family", "told"), WORDS.items())
 def test_commands_that_are_told_in_words(family, told):
     assert [code for code in range(256) if spoken(family, code, (0,) * (operand_count(family, code) or 0)).topic] == codes(told)
+
+
+@pytest.mark.parametrize("slug", KNOWN)
+@settings(max_examples=15)
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["command", "data", "data", "reset", "busy"]), st.binary(min_size=1, max_size=12)), max_size=20
+    )
+)
+def test_no_bytes_bring_a_controller_down(slug, sent):
+    virtual = virtual_panel(catalogue()[slug])
+    for kind, data in sent:
+        virtual.take(Transaction(kind, b"" if kind in ("reset", "busy") else data))
+    virtual.finish()
+    assert virtual.glass().shape[:2] == (virtual.passport.glass.height_px, virtual.passport.glass.width_px)
