@@ -101,6 +101,7 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("lettering/source.py", "codes = frozenset(code for code"): "the last code point is no character",
     ("panels/evidence.py", "count = len(passport.palette)"): "pixels that are numbers have a palette",
     ("color/srgb.py", "return np.where(v <="): "the two laws meet there",
+    ("findings/schedule.py", "wasted: float = 0.0"): "the rule that looks at it is handed it",
     ("wiring/proposal.py", "distance = min("): "where none is chosen all are as near",
     ("findings/values.py", "(d for d in range(value.decimals"): "a step is one of the last decimals at least",
     ("exports/rasters.py", "return encode_png(colors_of"): "any effort of compression gives the same picture",

@@ -80,6 +80,8 @@ def file_title(file_name: str) -> str:
 
     >>> file_title("slip-at_dusk.final.png")
     'Slip at dusk.final'
+    >>> len(file_title("a" * 81 + ".png"))
+    80
     """
     words = PurePath(file_name).stem.replace("-", " ").replace("_", " ").strip()
     return (words[:1].upper() + words[1:])[:80] or "Picture"

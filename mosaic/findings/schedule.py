@@ -29,7 +29,7 @@ class DaySubject:
     device: Device
     day: DayFigures
     program: Program
-    wasted: float
+    wasted: float = 0.0
     celsius: float = 20.0
     energy_mwh: float = 0.0
     asleep_mwh: float = 0.0

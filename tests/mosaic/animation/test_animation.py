@@ -151,6 +151,13 @@ class TestMaking:
         assert shares["floyd-steinberg", False] > 0.01
         assert shares["floyd-steinberg", True] == 0
 
+    @pytest.mark.parametrize(("second", "is_held"), [(102, True), (103, False)])
+    def test_what_changes_by_two_steps_is_held(self, second, is_held):
+        files = [(f"{n}.png", encode_png(np.full((64, 128, 3), level, np.uint8))) for n, level in enumerate((100, second))]
+        plan = AnimationPlan(recipe=Recipe(method="floyd-steinberg"), hold=True)
+        made = make_animation(read_clip(files), plan, device("mono-oled-128x64"))
+        assert np.array_equal(made.frames[0].pixels, made.frames[1].pixels) is is_held
+
     def test_a_slow_fade_is_not_held_for_ever(self):
         out = io.BytesIO()
         fades = [Image.new("RGB", (128, 64), (level, level, level)) for level in range(20, 220, 1)]

@@ -81,7 +81,7 @@ def test_json_says_everything():
     value = json.loads(export(result, "json"))
     assert base64.b64decode(value["bytes_base64"]) == result.packed
     assert value["format"]["planes"][0]["codes"] == [0, 1, 3, 2]
-    assert (value["width"], value["height"], value["byte_count"]) == (296, 128, 9472)
+    assert (value["form"], value["width"], value["height"], value["byte_count"]) == (1, 296, 128, 9472)
 
 
 def test_what_does_not_fit_is_refused():

@@ -26,7 +26,7 @@ from mosaic.lettering.measure import Fit, Spot, capacity_of, extent_of, face_tab
 from mosaic.lettering.outline import Style, rasterised
 from mosaic.lettering.packing import pack
 from mosaic.lettering.pictures import glyph_of_cell
-from mosaic.lettering.plan import LetteringPlan, lettering_plan, scaled
+from mosaic.lettering.plan import GlyphEdit, LetteringPlan, lettering_plan, scaled
 from mosaic.lettering.segment_face import segment_font
 from mosaic.lettering.shades import Room, broken, contrast_of, lay_out, line_rooms, seen_mask, shades, usual_colors, valid_color
 from mosaic.lettering.sizing import Size, size_of
@@ -436,3 +436,24 @@ def test_how_many_digits_a_value_has(text, is_read):
 ])  # fmt: skip
 def test_what_could_stand_for_a_character(code, has, by):
     assert plain_counterpart(ord(code), frozenset(map(ord, has))) == (ord(by) if by else 0)
+
+
+@pytest.mark.parametrize(
+    ("how", "em_px"), [({"size_by": "capital", "capital_mm": 0.8}, 8), ({"size_by": "distance", "arc_minutes": 16.0}, 16)]
+)
+def test_a_pixel_face_by_capitals_and_by_distance(how, em_px):
+    """8 rows of 0.1 mm; 16' at 170 mm are 0.79 mm. A face of 6 rows comes nearest with them once, and reaches them twice."""
+    info = replace(font_info(FACES["fixed-5x8"].data), capital=6 / 8)
+    assert size_of(LetteringPlan(**how), info, 0.1, 170.0).em_px == em_px
+
+
+def test_what_was_changed_by_hand_on_a_glyph():
+    edits = (GlyphEdit(65, 16.0, 1), GlyphEdit(66, 16.0, 2), GlyphEdit(65, 20.0, 3))
+    plan = LetteringPlan(glyph_edits=edits)
+    assert [plan.edit_of(*glyph).shift_x for glyph in ((65, 16.0), (66, 16.0), (65, 20.0), (66, 20.0), (67, 16.0))] == [
+        1,
+        2,
+        3,
+        0,
+        0,
+    ]

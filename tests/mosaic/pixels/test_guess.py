@@ -101,4 +101,7 @@ def test_odd_numbers_of_bytes():
     assert candidates_for(1021, [(128, 64)], []) == []
     with pytest.raises(BadValueError, match="name its width and height"):
         guess(bytes(1021), [])
-    assert (128, 64) in sizes_of_bytes(1024)
+    for byte_count, size in (
+        (1024, (128, 64)), (10_000, (200, 200)), (4608, (96, 96)), (57_600, (240, 240)), (76_800, (240, 160)), (172_800, (240, 240)),
+    ):  # fmt: skip  # of 1, 2, 4, 8, 16 and 24 bits a pixel
+        assert size in sizes_of_bytes(byte_count)

@@ -190,7 +190,8 @@ class TestPointsAndSharpness:
 
     def test_points_too_near_are_told(self):
         with pytest.raises((BadDescriptionError, BadValueError), match="at least 5 above"):
-            Recipe().with_changes(black_point=200, white_point=202)
+            Recipe().with_changes(black_point=200, white_point=204)
+        assert Recipe().with_changes(black_point=200, white_point=205).white_point == 205
 
     @pytest.mark.parametrize("field", ["sharpening", "local_contrast"])
     def test_edges_stand_out_and_flat_parts_keep_their_light(self, field):

@@ -168,7 +168,7 @@ class TestFiles:
         white = replace(PLAN.recipe, ground="#ffffff")
         assert [ground_of(PLAN.recipe, d.passport) for d in (MONO, PAPER)] == [0, 0]
         assert ground_of(white, PAPER.passport) == 1
-        assert ground_of(white, TFT.passport) == (255, 255, 255)
+        assert ground_of(replace(white, ground="#102030"), TFT.passport) == (16, 32, 48)
         half_clear = SourcePicture(source().rgb, (SHEET * 255).astype(np.uint8), "PNG")
         assert np.array_equal(reduced_sheet(half_clear, PLAN.recipe, MONO), SHEET)
 

@@ -327,3 +327,14 @@ def test_how_much_pins_would_be_missed_elsewhere():
         3,
         99,
     ]
+
+
+@pytest.mark.parametrize(("link", "labels"), [
+    ("i2c", "SCL SDA"), ("spi", "SCK DIN CS DC RST"), ("spi3", "SCK DIN CS RST"), ("spi-flagged", "SCK MOSI MISO CS RESET"),
+    ("qspi", "CLK D0 D1 D2 D3 CS RST"), ("parallel8", "D0 D1 D2 D3 D4 D5 D6 D7 WR CS RS RST"), ("uart", "RX TX"),
+    ("parallel16", "D0 D1 D2 D3 D4 D5 D6 D7 D8 D9 D10 D11 D12 D13 D14 D15 WR CS RS RST"),
+    ("rgb", "PCLK DE HSYNC VSYNC R3 R4 R5 R6 R7 G2 G3 G4 G5 G6 G7 B3 B4 B5 B6 B7"),
+])  # fmt: skip
+def test_lines_of_a_panel_that_prints_none(link, labels):
+    panel = replace(P["tft-320x240-touch"], module=replace(P["tft-320x240-touch"].module, pins=()))
+    assert [line.label for line in signals_of(panel, link)] == [*labels.split(), "VCC", "GND"]
