@@ -153,7 +153,7 @@ def texts_too_wide(subject: LetteringSubject) -> list[Finding]:
         if over > 0
         else f"Lines of {subject.made.lettering.line_height} px are too high"
     )
-    more = f", and {len(wide) - 1} more texts" if len(wide) > 1 else ""
+    more = f", and {how_many(len(wide) - 1, 'more text')}" if len(wide) > 1 else ""
     return [
         Finding(
             "lettering.text-too-wide", "must fix", "Measure", f"{what} for the glass{more}",

@@ -262,11 +262,11 @@ def levels_of(packed: Packed, number: int) -> LevelArray:
     full = packed.lettering.full
     rows, columns = np.arange(height)[:, None], np.arange(width)[None, :]
     if packed.along == "rows":
-        at, shift = rows * ((width * bits + 7) // 8) + columns * bits // 8, columns * bits % 8 + 0 * rows
+        at, shift = rows * ((width * bits + 7) // 8) + columns * bits // 8, columns * bits % 8
     elif packed.along == "pages":
-        at, shift = rows * bits // 8 * width + columns, rows * bits % 8 + 0 * columns
+        at, shift = rows * bits // 8 * width + columns, rows * bits % 8
     else:
-        at, shift = columns * ((height * bits + 7) // 8) + rows * bits // 8, rows * bits % 8 + 0 * columns
+        at, shift = columns * ((height * bits + 7) // 8) + rows * bits // 8, rows * bits % 8
     return (data[at] >> (8 - bits - shift if packed.high_first else shift)).astype(np.uint8) & full
 
 

@@ -79,6 +79,9 @@ class TestFrames:
     def test_what_cannot_be_taken_is_told(self):
         out = io.BytesIO()
         frame(0).save(out, "PNG")
+        large = encode_png(np.zeros((2000, 4000, 3), np.uint8))
+        with pytest.raises(BadValueError, match=r"^51 frames of 4000 x 2000 are 408 million pixels; 400 million are accepted$"):
+            read_clip([(f"{n}.png", large) for n in range(51)])
         with pytest.raises(BadValueError, match="holds one frame"):
             read_clip([("still.png", out.getvalue())])
         with pytest.raises(BadPictureError, match="text file"):

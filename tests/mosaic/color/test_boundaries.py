@@ -6,8 +6,8 @@ import pytest
 from mosaic.color.eye import area_means
 from mosaic.color.eye_rows import difference_of_colors, seen_between
 from mosaic.color.palette import Palette
-from mosaic.color.patches import light_over
-from mosaic.color.srgb import parse_hex
+from mosaic.color.patches import layout, light_over
+from mosaic.color.srgb import luminance, parse_hex
 from mosaic.errors import BadValueError
 from mosaic.panels.loader import catalogue
 
@@ -55,3 +55,15 @@ def test_areas_are_averaged_and_rests_left_out():
     assert means.shape == (2, 3, 3)
     assert means[..., 0].tolist() == [[12, 18, 24], [54, 60, 66]]  # 3 x (0 + 1 + 7 + 8) / 4 and so on
     assert (means[..., 2] - means[..., 0] == 2).all()
+
+
+@pytest.mark.parametrize(("count", "second"), [(2, [0, 1]), (3, [1, 0, 2]), (4, [1, 0, 3, 2]), (7, [3, 2, 1, 0, 6, 5, 4])])
+def test_the_second_row_of_patches_begins_with_the_middle_colour(count, second):
+    patches = layout(count)
+    assert [patch.index for patch in patches] == [*range(count), *second]
+    assert (patches[-1].right, patches[-1].bottom, patches[count].left, patches[count].top) == (1, 1, 0, 0.5)
+
+
+def test_luminance_of_the_primaries():
+    """IEC 61966-2-1: 0.2126, 0.7152 and 0.0722, which are 1 together."""
+    assert luminance(np.eye(3, dtype=np.float32)).tolist() == pytest.approx([0.2126, 0.7152, 0.0722])

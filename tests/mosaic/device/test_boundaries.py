@@ -4,7 +4,7 @@ from dataclasses import fields, replace
 
 import pytest
 
-from mosaic.device.budget import Budget, BudgetPart, bands_that_fit
+from mosaic.device.budget import Budget, BudgetPart, Content, bands_that_fit, ram_budget
 from mosaic.device.device import Device, Supply
 from tests.mosaic.lettering.test_making import device
 
@@ -34,3 +34,9 @@ def test_fewest_bands_that_fit(free, bands, external):
 )
 def test_how_full_is_tight(value, limit, state):
     assert Budget("ram", "RAM", "B", (BudgetPart("buffer", value, "computed"),), limit).state == state
+
+
+@pytest.mark.parametrize(("bands", "name"), [(0, "no buffer"), (1, "full buffer"), (2, "buffer in 2 bands")])
+def test_a_buffer_in_words(bands, name):
+    parts = ram_budget(replace(device("mono-oled-128x64"), buffer_bands=bands), Content((), (), 0.0)).parts
+    assert parts[1].name == name

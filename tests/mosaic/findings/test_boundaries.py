@@ -12,7 +12,7 @@ from mosaic.device.budget import COPIED, Budget, BudgetPart
 from mosaic.device.device import Device
 from mosaic.device.setup_card import Edit, MemoryPart, SetupCard, Tool
 from mosaic.findings import Finding
-from mosaic.findings.lettering import characters_never_shown, gap_between, is_blank, touching_pairs
+from mosaic.findings.lettering import _listed, characters_never_shown, gap_between, is_blank, touching_pairs
 from mosaic.findings.limits import (
     _rarer_updates,
     energy_over_limit,
@@ -234,7 +234,7 @@ class TestMemory:
     @pytest.mark.parametrize(
         ("speed", "starves"),
         # 32 MB/s are six tenths of 53.33 MB/s; 0 stands for no external RAM.
-        [(53.4, False), (53.3, True), (0.0, False)],
+        [(53.4, False), (53.333333333333336, False), (53.3, True), (0.0, False)],
     )
     def test_a_scan_that_leaves_no_room(self, speed, starves):
         board = replace(self.scanned.board, external_ram_mb_s=speed, ram_bytes=512 * 1024)
@@ -319,6 +319,9 @@ class TestLevels:
         board = replace(oled.board, max_i2c_hz=highest)
         for clock_hz, is_found in ((highest, False), (highest + 1, True)):
             assert ("wiring.clock-too-fast" in self.found(replace(oled, board=board, clock_hz=clock_hz))) is is_found
+        finding = self.found(replace(oled, board=replace(board, max_i2c_hz=400_000), clock_hz=1_500_000))["wiring.clock-too-fast"]
+        assert finding.what == "The link runs at 1.5 MHz, allowed are 0.4 MHz"
+        assert finding.fix.label == "Clock the link at 0.4 MHz"
 
 
 def of_picture(rgb: np.ndarray, slug: str, **recipe) -> PictureSubject:
@@ -471,6 +474,12 @@ class TestLettering:
             packed=pack(letters, "cropped"),
         )
         assert len(characters_never_shown(subject)) == is_found
+
+    @pytest.mark.parametrize(("count", "told"), [
+        (1, "A (latin capital letter a)"), (2, "A (latin capital letter a), B (latin capital letter b)"), (3, "A, B, C"), (6, "A, B, C, D, E, F"), (7, "A, B, C, D, E, F and 1 more"), (9, "A, B, C, D, E, F and 3 more"),
+    ])  # fmt: skip
+    def test_characters_in_a_list(self, count, told):
+        assert _listed(list(range(65, 65 + count))) == told
 
     @pytest.mark.parametrize(("left", "touches"), [(0, [(65, 66)]), (1, [])])
     def test_letters_with_a_column_between_them_do_not_touch(self, left, touches):

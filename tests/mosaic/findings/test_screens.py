@@ -158,6 +158,9 @@ def test_colours_that_become_others():
     assert mended(rules.colors_change, Screen((at("rectangle", color="#0c1c24"),)), COLOR).fix.changes["shown"] == "#081c21"
     assert not rules.colors_change(subject(Screen((at("bar", color="red"),)), paper))
     assert not rules.colors_change(subject(Screen((at("rectangle", color="#081c21"),)), COLOR))
+    # (57, 101, 53) becomes (57, 101, 49), (106, 21, 94) becomes (107, 20, 90): 2.27 and 2.44 of CIELAB.
+    assert not rules.colors_change(subject(Screen((at("rectangle", color="#396535"),)), COLOR))
+    assert rules.colors_change(subject(Screen((at("rectangle", color="#6a155e"),)), COLOR))
 
 
 def test_a_thin_line_on_a_mixture():

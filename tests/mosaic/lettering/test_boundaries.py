@@ -138,8 +138,8 @@ def test_a_font_of_as_many_bytes_as_are_taken():
 
 
 def test_a_web_font_may_unfold_to_as_much_as_is_taken():
-    for more, is_taken in ((0, True), (1, False)):
-        head = b"wOFF" + bytes(12) + (MOST_UNFOLDED + more).to_bytes(4, "big")
+    for more, behind, is_taken in ((0, b"", True), (0, bytes(4), True), (1, b"", False), (1, bytes(4), False)):
+        head = b"wOFF" + bytes(12) + (MOST_UNFOLDED + more).to_bytes(4, "big") + behind
         with pytest.raises(BadDescriptionError) as refused:
             font_info(head, "large.woff")
         assert ("unfolds to 64 MiB; up to 64 MiB" in str(refused.value)) is not is_taken

@@ -216,6 +216,12 @@ class TestSources:
         stem = plain.levels[-1].tolist()
         assert bold.levels[-1].tolist() == [a | b for a, b in zip([*stem, 0], [0, *stem], strict=True)]
         assert bold.advance == plain.advance + 1
+        accent = (
+            "STARTFONT 2.1\nFONT t\nSIZE 8 75 75\nFONTBOUNDINGBOX 3 2 0 0\nCHARS 1\nSTARTCHAR A\nENCODING 65\nDWIDTH 0 0\n"
+            "BBX 3 1 0 0\nBITMAP\nE0\nENDCHAR\nENDFONT\n"
+        )
+        over = pixel_lettering(accent.encode(), (65,), bolder_px=1).glyphs[0]
+        assert (over.width, over.advance) == (4, 0)  # what takes no room goes on taking none
 
 
 class TestKerning:

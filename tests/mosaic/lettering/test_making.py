@@ -81,6 +81,8 @@ class TestSize:
     def test_what_cannot_be_set_is_told(self):
         with pytest.raises(BadValueError, match="4 to 256 px can be set"):
             made(size_by="capital", capital_mm=150)
+        with pytest.raises(BadValueError, match=r"^reading at 40 m take \d+ px to the em on this panel; 4 to 256 px can be set"):
+            made(Sources(PITCH, distance_mm=40_000.0), size_by="distance")
         with pytest.raises(BadDescriptionError, match="size_px: 2 is given; it is a whole number from 4 to 256"):
             made(size_px=2)
 
@@ -134,6 +136,8 @@ class TestRendering:
         kept, dropped = made(size_px=40).lettering, made(size_px=40, kerning=False).lettering
         assert kept.width_of("AVATAR") < dropped.width_of("AVATAR")
         assert not [pair for pair in kept.kerning if chr(pair[0]).isdigit() and chr(pair[1]).isdigit()]
+        narrow = made(face="narrow", size_px=80).lettering.kerning  # ".0" lies 38, "11" 17 and "21" 27 thousandths nearer
+        assert (narrow[ord("."), ord("0")], (ord("1"), ord("1")) in narrow, (ord("2"), ord("1")) in narrow) == (-3, False, False)
 
     def test_a_font_without_a_blank_gets_one_and_no_box(self):
         result = made(Sources(PITCH, (made_font(), "square.ttf")), face="file", preset="none", more="A B", size_px=20)

@@ -10,10 +10,11 @@ from mosaic.forms import from_record, to_record
 from mosaic.panels.appearance import colors_of
 from mosaic.panels.evidence import Evidence, color_kind, read_words
 from mosaic.panels.geometry import Orientation, glass_mask, zone_bands
-from mosaic.panels.glass import Ram, WindowGrid, module_problems
+from mosaic.panels.glass import Ram, WindowGrid, area_corner_mm, module_problems
+from mosaic.panels.identify import Family, Reason, Standing, runner_up
 from mosaic.panels.loader import catalogue
+from mosaic.panels.mounting import Opening, fitting_opening, mounting_plan
 from mosaic.panels.mounting import Rect as Box
-from mosaic.panels.mounting import fitting_opening, mounting_plan
 from mosaic.panels.passport import Passport
 from mosaic.panels.reading import capital_height_mm, judged, legibility_of, own_contrast
 from mosaic.panels.sending import Sending
@@ -248,3 +249,21 @@ def test_an_area_as_large_as_its_outline(outline, count):
 def test_only_a_delay_waits():
     assert [sent.wait_ms for sent in expand("reset\nc AF\nd 01\ndelay 5\nbusy", {})] == [0, 0, 0, 5, 0]
     assert [step.wait_ms for step in parse("reset\nc AF\nd 01\ndelay 5\nbusy")] == [0, 0, 0, 5, 0]
+
+
+def test_where_nobody_measured_the_area_lies_in_the_middle():
+    panel = catalogue()["tft-240x240-round"]
+    glass = replace(panel.glass, width_mm=20.0, height_mm=30.0, outline_width_mm=24.0, outline_height_mm=40.0)
+    for x, y, corner in ((None, None, (2, 5)), (1.0, None, (1, 5)), (None, 3.0, (2, 3))):
+        assert area_corner_mm(glass, replace(panel.module, area_x_mm=x, area_y_mm=y)) == corner
+    assert Opening(0, 0, 10, 10).corner_mm == 0
+
+
+def test_the_panel_next_to_the_likeliest():
+    """Of the same family only where it has more points than the best of another."""
+    panel = catalogue()["tft-240x240-round"]
+    best, same, other = (Standing(panel, (Reason(points, "it is so"),)) for points in (9.0, 5.0, 4.0))
+    for points, expected in ((4.0, same), (5.0, None), (6.0, None)):
+        beside = Standing(panel, (Reason(points, "it is another"),))
+        assert runner_up([Family((), "", (best, same)), Family((), "", (beside,))]) is (expected or beside)
+    assert runner_up([Family((), "", (best,)), Family((), "", (other,))]) is other

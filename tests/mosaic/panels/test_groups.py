@@ -19,7 +19,7 @@ def test_sizes_as_sellers_say_them(slug, words):
 
 
 @pytest.mark.parametrize(
-    ("inches", "band"), [(1.0, "up to 1 inch"), (1.01, "1 to 2 inches"), (3.5, "2 to 3.5 inches"), (5.0, "3.5 to 5 inches"),
+    ("inches", "band"), [(1.0, "up to 1 inch"), (1.01, "1 to 2 inches"), (2.0, "1 to 2 inches"), (2.1, "2 to 3.5 inches"), (3.5, "2 to 3.5 inches"), (5.0, "3.5 to 5 inches"),
                          (5.01, "over 5 inches")],
 )  # fmt: skip
 def test_an_exact_limit_belongs_to_the_smaller_size(inches, band):

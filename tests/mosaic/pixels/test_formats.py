@@ -228,6 +228,8 @@ class TestRefusals:
             pack_indexed(np.zeros((2, 2)), ROWS)
         with pytest.raises(BadValueError, match="shape"):
             pack_direct(np.zeros((2, 2), np.uint8), DirectFormat(16))
+        with pytest.raises(BadValueError, match="size 65536 x 1 "):
+            pack_direct(np.zeros((1, 65_536, 3), np.uint8), DirectFormat(16))
         with pytest.raises(BadValueError, match="between 1 x 1"):
             ROWS.frame_bytes(0, 4)
 

@@ -111,6 +111,8 @@ class TestOverlap:
         """A leans over by two columns of four rows: eight pixels are lost to whatever follows."""
         found = overlaps((self.cell("A", 6, 4), self.cell("B", 4, 5)))
         assert [(o.first, o.second, o.covered_px) for o in found] == [("A", "A", 8), ("A", "B", 8)]
+        (found,) = overlaps((self.cell("C", 3, 0),))  # without an advance each lies on the one before
+        assert found.covered_px == 12
         line = line_of((self.cell("A", 6, 4), self.cell("B", 4, 5)), ["A", "B"], 0, opaque=True)
         assert line.shape == (4, 8)
 

@@ -20,6 +20,24 @@ PANELS = catalogue()
 def test_what_is_no_colour_is_taken_for_ground(slug, shown, clear):
     """Colour 0 of the catalogue's OLED is off; colour 1 of its paper is white."""
     assert clear_of_holes(np.array([shown], np.uint8), PANELS[slug]).tolist() == [clear]
+    assert (clear_of_holes(np.full((1, 1, 3), 255, np.uint8), PANELS[slug]) == 255).all()  # channel values are no numbers
+
+
+@pytest.mark.parametrize(
+    ("sent", "told"), [("FF FF", []), ("FF FF FF FF", ["half-pixel"]), ("FF", ["half-pixel"]), ("FF FF FF", [])]
+)
+def test_a_last_nibble_of_12_bits_fills_its_byte_up(sent, told):
+    virtual = virtual_panel(PANELS["tft-128x160-12bit"])
+    virtual.play(expand(f"reset\ndelay 150\nc 11\ndelay 150\nc 3A d 03\nc 2C d {sent}\nc 29", {}))
+    assert [misuse.kind for misuse in virtual.misuse] == told
+
+
+@pytest.mark.parametrize(("rows", "is_known"), [(64, False), (72, True)])
+def test_controllers_of_more_than_64_rows_set_the_first_by_a_command(rows, is_known):
+    panel = PANELS["mono-oled-128x64"]
+    virtual = virtual_panel(replace(panel, ram=replace(panel.ram, height_px=rows)))
+    virtual.play(expand("reset\nc DC c 05", {}))
+    assert (virtual.misuse == [], virtual.start_line) == (is_known, 5 if is_known else 0)
 
 
 def test_without_a_window_all_of_the_memory_is_written():
