@@ -106,6 +106,8 @@ EQUIVALENT: dict[tuple[str, str], str] = {
     ("findings/pictures.py", "steps = (np.sqrt(toned)"): "full light stays in the last step",
     ("pixels/guess.py", "total = 0.0"): "a bit more of thousands",
     ("exports/raw.py", "return json.dumps("): "indented as well",
+    ("reduce/ordered.py", "y, x = (np.mgrid[0:side"): "the order of heights stays",
+    ("reduce/polish.py", "half = short // 2"): "lines away from the ends are alike",
     ("wiring/proposal.py", "distance = min("): "where none is chosen all are as near",
     ("findings/values.py", "(d for d in range(value.decimals"): "a step is one of the last decimals at least",
     ("exports/rasters.py", "return encode_png(colors_of"): "any effort of compression gives the same picture",

@@ -30,7 +30,39 @@ def spectrum(pattern):
     return energy, np.hypot(step[:, None], step[None, :])
 
 
+def plain_void_and_cluster(side, sigma, seed):
+    """Ranks by Ulichney's words: energies summed anew at every step, the first of equals taken."""
+    away = np.minimum(np.arange(side), side - np.arange(side)) ** 2
+    bell = np.rint(np.exp(-(away[:, None] + away) / (2 * sigma**2)) * 2**40).astype(np.int64)
+
+    def place(pattern, is_set):
+        energy = sum((np.roll(bell, at, (0, 1)) for at in np.argwhere(pattern)), np.zeros((side, side), np.int64))
+        found = np.where(pattern, energy, -1).argmax() if is_set else np.where(pattern, energy.max() + 1, energy).argmin()
+        return np.unravel_index(found, pattern.shape)
+
+    pattern, ranks = np.zeros((side, side), bool), np.zeros((side, side), int)
+    pattern.ravel()[np.random.Generator(np.random.PCG64(seed)).permutation(side * side)[: side * side // 10]] = True
+    tightest = void = None
+    while tightest is None or void != tightest:
+        tightest = place(pattern, True)
+        pattern[tightest] = False
+        void = place(pattern, False)
+        pattern[void] = True
+    fewer = pattern.copy()
+    for rank in reversed(range(pattern.sum())):
+        at = place(fewer, True)
+        fewer[at], ranks[at] = False, rank
+    for rank in range(pattern.sum(), side * side):
+        at = place(pattern, False)
+        pattern[at], ranks[at] = True, rank
+    return ranks
+
+
 class TestBlueNoise:
+    def test_equals_the_plain_way(self):
+        for side, seed in ((8, 2), (11, 5)):
+            assert np.array_equal(blue_noise_ranks(side, 1.65, seed), plain_void_and_cluster(side, 1.65, seed))
+
     def test_every_rank_stands_once(self):
         assert sorted(blue_noise_ranks().ravel()) == list(range(64 * 64))
 
