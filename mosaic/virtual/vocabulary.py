@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from mosaic.virtual.page import PageOled
 from mosaic.virtual.panel import FAMILIES
 
 Topic = Literal[
@@ -151,9 +152,11 @@ _FRAME: dict[int, Word] = {
     0x13: Word("pixels", "write the second plane"), 0x50: Word("inversion", "border and data polarity"),
     0x61: Word("size", "resolution", lambda o: f"{o[0] << 8 | o[1]} × {o[2] << 8 | o[3]}"),
 }  # fmt: skip
+_PAGE_ONLY = {code: word for code, word in _PAGE.items() if code not in PageOled.WINDOWS_AND_SCROLLS}
+_SCANNED = {code: _WINDOW[code] for code in (0x11, 0x28, 0x29, 0x3A)}
 VOCABULARY: dict[str, dict[int, Word]] = {
-    "page-oled": _PAGE, "page-only-oled": _PAGE, "grey-oled": _GREY, "pair-grey-oled": _PAIR, "byte-window-oled": _BYTE_WINDOW,
-    "window-tft": _WINDOW, "quad-window": _WINDOW, "scanned-rgb": _WINDOW, "byte-window-epaper": _PAPER, "wide-window-epaper": _PAPER,
+    "page-oled": _PAGE, "page-only-oled": _PAGE_ONLY, "grey-oled": _GREY, "pair-grey-oled": _PAIR, "byte-window-oled": _BYTE_WINDOW,
+    "window-tft": _WINDOW, "quad-window": _WINDOW, "scanned-rgb": _SCANNED, "byte-window-epaper": _PAPER, "wide-window-epaper": _PAPER,
     "frame-epaper": _FRAME,
 }  # fmt: skip
 

@@ -51,6 +51,7 @@ WORDS = {
     "byte-window-epaper": "01 0C 10-12 18 20-22 24 26 2C 3C 44-45 4E-4F", "frame-epaper": "00 02 04 07 10 12-13 50 61",
     "byte-window-oled": "15 5C 75 A0-A2 A4-A7 AE-AF B1 B3 C1 C7 CA FD", "grey-oled": "15 5C 75 A0-A2 A4-A7 AE-AF B3 C1 C7 CA FD",
     "pair-grey-oled": "15 75 81 A0-A2 A4-A8 AB AE-AF B1 B3 FD", "page-oled": "00-22 40-7F 81 8D A0-A1 A4-A8 AD-C0 C8 D3 D5 D9-DC",
+    "page-only-oled": "00-1F 40-7F 81 A0-A1 A4-A8 AD-C0 C8 D3 D5 D9-DC", "scanned-rgb": "11 28-29 3A",
     "window-tft": "01 10-13 20-21 28-2C 36 38-3A 3C 51 53",
 }  # fmt: skip
 
