@@ -10,6 +10,7 @@ from mosaic.errors import BadValueError
 from mosaic.handover.folder import write_folder
 from mosaic.handover.making import hand_over, manifest_file
 from mosaic.handover.proof import prove
+from mosaic.quantities import how_many
 
 
 def add_commands(commands: Any) -> None:
@@ -37,7 +38,8 @@ def run(arguments: argparse.Namespace) -> None:
             told["proof"] = {"compiled": proof.compiled, "right": proof.is_right, "why": proof.why, "states": proof.states}
         print(json.dumps(told))
     else:
-        print(f"{len(made.files)} files: {len(plan.new)} new, {len(plan.changed)} changed, {len(plan.same)} as they were")
+        count = how_many(len(made.files), "file")
+        print(f"{count}: {len(plan.new)} new, {len(plan.changed)} changed, {len(plan.same)} as they were")
         for kept in plan.kept:
             print(f"{kept} is yours and stays as it is")
         for left in made.left:

@@ -64,4 +64,5 @@ def run(arguments: argparse.Namespace) -> None:
         schedule = plain["schedule"]
         print(f"in {schedule['length_ms'] / 3_600_000:g} h: {schedule['drawings']:,} drawings, {schedule['bytes']:,} B sent")
     if plain.get("energy", {}).get("days") is not None:
-        print(f"the cell lasts {plain['energy']['days']:,g} days (typical)")
+        days = plain["energy"]["days"]
+        print(f"the cell lasts {days:,g} {'day' if days == 1 else 'days'} (typical)")

@@ -99,7 +99,7 @@ def characters_without_ink(subject: LetteringSubject) -> list[Finding]:
     fix = Fix(f"Lower the threshold to {lower:g}", "lettering", {"threshold": lower}) if softer else None
     return [
         Finding(
-            "lettering.no-ink", "must fix", "Render", f"{len(empty)} characters have no ink: {_listed(empty)}",
+            "lettering.no-ink", "must fix", "Render", f"{how_many(len(empty), 'character')} without ink: {_listed(empty)}",
             "Their strokes are thinner than this rendering shows; on the device they look like blanks.", fix,
         )
     ]  # fmt: skip
@@ -320,7 +320,7 @@ def characters_never_shown(subject: LetteringSubject) -> list[Finding]:
     return [
         Finding(
             "lettering.never-shown", "worth fixing", "Characters",
-            f"{unused} of {len(lettering.glyphs)} characters are shown by no text of this build",
+            f"No text of this build shows {unused} of {len(lettering.glyphs)} characters",
             f"They take {saved:,} B of flash.",
             Fix("Keep what the texts need", "lettering", {"preset": SCREENS, "more": ""}, f"{len(kept)} left, {saved:,} B less"),
         )

@@ -9,7 +9,7 @@ from mosaic.findings import Finding, Fix
 from mosaic.findings.subjects import DeviceSubject
 from mosaic.links.kinds import KINDS
 from mosaic.narrowing import needed
-from mosaic.quantities import as_rate
+from mosaic.quantities import as_rate, how_many
 from mosaic.refresh.costs import Wire
 
 TWICE = 2
@@ -109,13 +109,14 @@ def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
         return []
     limit = needed(energy.limit, "a limit of the day's energy")
     days = runtime_days(device, energy)
-    lasts = f" The cell lasts {days:,.0f} days (typical)." if days else ""
+    lasts = f" The cell lasts {how_many(round(days), 'day')} (typical)." if days else ""
     if device.passport.technology == "epaper":
         count = 86400 / device.update_interval_s
-        why = f"{count:,.0f} updates a day take {energy.value:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
+        asked = f"{how_many(round(count), 'update')} a day"
     else:
         hours = device.on_hours_per_day
-        why = f"{hours:g} hours awake take {energy.value:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
+        asked = f"{hours:g} {'hour' if hours == 1 else 'hours'} awake"
+    why = f"{energy.value:,.1f} mWh go into {asked} (typical); the limit is {limit:,.1f}.{lasts}"
     what = f"A day takes {energy.value - limit:,.1f} mWh more than allowed"
     return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer_updates(device, energy))]
 

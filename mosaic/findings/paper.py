@@ -2,6 +2,7 @@
 
 from mosaic.findings import Finding, Fix
 from mosaic.findings.schedule import DaySubject
+from mosaic.quantities import how_many
 from mosaic.refresh.day.judging import usual_ms
 
 DAY_MS = 86_400_000
@@ -145,8 +146,8 @@ def day_takes_too_much(subject: DaySubject) -> list[Finding]:
         return []
     day = subject.day
     a_day = day.steps * DAY_MS / day.length_ms
-    lasts = f" The cell lasts {subject.lasts_days:,.0f} days (typical)." if subject.lasts_days else ""
-    why = f"{a_day:,.0f} drawings a day take {takes:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
+    lasts = f" The cell lasts {how_many(round(subject.lasts_days), 'day')} (typical)." if subject.lasts_days else ""
+    why = f"{takes:,.1f} mWh go into {how_many(round(a_day), 'drawing')} a day (typical); the limit is {limit:,.1f}.{lasts}"
     what = f"A day takes {takes - limit:,.1f} mWh more than allowed"
     return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer(subject, limit))]
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from mosaic.errors import BadValueError
+from mosaic.quantities import how_many
 from mosaic.serial.template import ACTS, ADDRESSED, MOST_DATA, Act, Template
 
 FaultKind = Literal["garbage", "length", "check", "code", "escape", "short", "field", "long", "cut"]
@@ -71,7 +72,7 @@ def _parts(message: Message, template: Template) -> Iterator[tuple[bytes, str, s
         most = (1 << 8 * template.address_bytes) - 1
         if not 0 <= message.address <= most:
             raise BadValueError(
-                f"address {message.address} does not fit {template.address_bytes} bytes; 0 to {most} are accepted"
+                f"address {message.address} does not fit {how_many(template.address_bytes, 'byte')}; 0 to {most} are accepted"
             )
         address = message.address.to_bytes(template.address_bytes, template.byte_order)
     inside = [
@@ -168,7 +169,7 @@ class Reader:
         """Nothing more comes for a while: what waits is no whole frame, and frames inside of it are taken."""
         found: list[Message | Fault] = []
         while self._rest:
-            cut = Fault("cut", self._place, f"{len(self._rest)} bytes are no whole frame")
+            cut = Fault("cut", self._place, f"{how_many(len(self._rest), 'byte')} left over, which make no whole frame")
             self.counts["cut"] = self.counts.get("cut", 0) + 1
             found.append(cut)
             self._drop(1)

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from mosaic.quantities import how_many
 from mosaic.virtual.base import VirtualController, window_walk
 
 HORIZONTAL, VERTICAL, PAGE = 0, 1, 2
@@ -112,8 +113,8 @@ class PageOled(VirtualController):
         over = int((columns >= self.columns).sum())
         returns = self.passport.controller.line_end == "returns"
         if over:
-            what = "begin it again" if returns else "are lost"
-            self.report("outside", f"{over} bytes past column {self.columns - 1} of page {self.page} {what}")
+            what = "laid at its beginning" if returns else "lost"
+            self.report("outside", f"{how_many(over, 'byte')} past column {self.columns - 1} of page {self.page}: {what}")
         if self.page < self.pages:
             kept = columns % self.columns if returns else columns[columns < self.columns]
             self.ram[self.page, kept] = data[: len(kept)]

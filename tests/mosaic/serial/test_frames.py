@@ -197,7 +197,7 @@ def test_what_cannot_be_a_template():
             wrong()
     with pytest.raises(BadValueError, match="no frame to light"):
         encode(Message("light", data=b"\x01"), replace(PLAIN, codes=Codes(light=-1)))
-    with pytest.raises(BadValueError, match="does not fit 1 bytes"):
+    with pytest.raises(BadValueError, match="does not fit 1 byte;"):
         encode(Message("read", 256), replace(PLAIN, address_bytes=1))
     with pytest.raises(BadValueError, match="too long"):
         encode(Message("write", 1, bytes(MOST_DATA + 1)), PLAIN)

@@ -69,9 +69,9 @@ class TestPageController:
         ("column", "count", "written", "message"),
         [
             (129, 3, [129, 130, 131], None),
-            (129, 4, [129, 130, 131], "1 bytes past column 131 of page 1 are lost"),
+            (129, 4, [129, 130, 131], "1 byte past column 131 of page 1: lost"),
             (131, 1, [131], None),
-            (132, 2, [], "2 bytes past column 131 of page 1 are lost"),
+            (132, 2, [], "2 bytes past column 131 of page 1: lost"),
         ],
     )
     def test_a_page_ends_at_its_last_column(self, column, count, written, message):
@@ -82,12 +82,12 @@ class TestPageController:
 
     def test_the_pen_stays_behind_the_last_column(self):
         virtual = oled("c B1 c 18 c 03 d FF\nd FF FF", WORDS)
-        assert [said.text for said in virtual.misuse] == ["2 bytes past column 131 of page 1 are lost"]
+        assert [said.text for said in virtual.misuse] == ["2 bytes past column 131 of page 1: lost"]
 
     @pytest.mark.parametrize(
         ("column", "data", "written", "message"),
         [
-            (126, [1, 2], {126: 1, 127: 2}, None), (126, [1, 2, 3], {126: 1, 127: 2, 0: 3}, "1 bytes past"),
+            (126, [1, 2], {126: 1, 127: 2}, None), (126, [1, 2, 3], {126: 1, 127: 2, 0: 3}, "1 byte past"),
             (127, [1, 2, 3], {127: 1, 0: 2, 1: 3}, "2 bytes past"),
         ],
     )  # fmt: skip
@@ -98,7 +98,7 @@ class TestPageController:
         virtual.play(expand(f"c B1 c {0x10 | column >> 4:02X} c {column & 15:02X} d {sent}", {}))
         assert {int(x): int(virtual.ram[1][x]) for x in np.flatnonzero(virtual.ram[1])} == written
         told = [said.text for said in virtual.misuse]
-        assert told == ([] if message is None else [f"{message} column 127 of page 1 begin it again"])
+        assert told == ([] if message is None else [f"{message} column 127 of page 1: laid at its beginning"])
         virtual.play(expand("d 09", {}))
         assert virtual.ram[1][(column + len(data)) % 128] == 9
 
