@@ -7,6 +7,7 @@ import pytest
 from mosaic.behaviour.behaviour import Action, Area, Behaviour, Button, Encoder, Event, Output, Rule, TouchFeel, Trigger
 from mosaic.behaviour.due import next_due
 from mosaic.behaviour.editing import dimming, free_id, leading, put, turning_pages, users_of, with_event, without
+from mosaic.behaviour.machine import box_of
 from mosaic.errors import BadValueError
 from mosaic.panels.windows import Rect
 from mosaic.values.bands import Band, Bands
@@ -110,3 +111,13 @@ def test_a_finger_is_gone_a_while_after_its_last_touch():
     made = machine(rule(1, Trigger("tap", "a1"), tell(1)), boxes=A1)
     made = replace(made, behaviour=replace(made.behaviour, touch=TouchFeel(samples=1, lift_ms=90)))
     assert next_due(made, run(made, (100, "touch", 0, 5, 5))[1]) == 191
+
+
+@pytest.mark.parametrize(("area", "box"), [
+    (Area("a1", "own", x=10, y=10, width=20, height=9), Rect(10, 10, 20, 9)), (Area("a1", "own", x=10, y=10, width=20, height=9, margin=5), Rect(5, 5, 30, 19)),
+    (Area("a1", "own", x=2, y=3, width=20, height=9, margin=5), Rect(0, 0, 27, 17)), (Area("a1", "own", x=110, y=60, width=20, height=9, margin=5), Rect(105, 55, 23, 9)),
+    (Area("a1", "own", x=127, y=63), Rect(127, 63, 1, 1)), (Area("a1", "own", x=128, y=0), None), (Area("a1", "own", x=0, y=64), None),
+    (Area("a1", "own", "screen-9"), None), (Area("a1", "element", "", "e1"), None),
+])  # fmt: skip
+def test_where_a_touch_counts(area, box):
+    assert box_of(area, {}, (128, 64)) == box

@@ -65,6 +65,7 @@ def px(count):
         ("polyline", {"points": ((0, 0), (3, 0), (3, 3))}, "........./.####..../....#..../....#..../....#...."),
         ("triangle", {"width": px(5), "height": px(3), "turn": 180}, "........./.#####.../..###..../...#...../........."),
         ("triangle", {"width": px(4), "height": px(2)}, "........./..#....../.###...../........./........."),
+        ("triangle", {"width": px(3), "height": px(5), "turn": 270}, "........./...#...../..##...../.###...../..##...../...#....."),
         ("triangle", {"width": px(3), "height": px(5), "turn": 90}, "........./.#......./.##....../.###...../.##....../.#......."),
         ("arc", {"width": px(3), "height": px(3), "thickness": 1, "start": 0, "span": 91}, "........./..##...../...#...../........./........."),
     ],
@@ -264,3 +265,12 @@ class TestRecord:
             Part("p1", elements=(Element("e1", "part", part="p2"),))
         with pytest.raises(BadDescriptionError, match="ids of their own"):
             Design((Style("s1"),), (Part("s1"),))
+
+
+def test_a_lettering_is_the_elements_own_or_its_styles_or_the_first():
+    design = Design(styles=(Style("s1", "large", lettering="lettering-2"), Style("s2", "plain")))
+    kit = Kit(BOARD.passport, {"lettering-1": tiny(), "lettering-2": tiny(2), "lettering-3": tiny(4)}, design=design)
+    for style, own, bits in (("", "", 1), ("s1", "", 2), ("s1", "lettering-3", 4), ("s2", "", 1), ("s2", "lettering-3", 4)):
+        font = kit.font(Element("e1", "text", style=style, lettering=own))
+        assert font.lettering.bits == bits, (style, own)
+    assert kit.font(Element("e1", "text", lettering="lettering-9")) is None

@@ -88,3 +88,20 @@ def test_texts_are_measured_in_bounds_in_station_4():
 def test_bounds_and_words_without_a_value_show_the_highest_and_the_first():
     assert words_of("{0.0..6.8} m {ebb|flood} {{", {}, State()) == "6.8 m ebb {"
     assert words_of("{gone} stays", {}, State()) == "{gone} stays"
+
+
+@pytest.mark.parametrize(("form", "high", "told"), [
+    ("m:ss", 119, "{0..1}:{00..59}"), ("m:ss", 120, "{0..2}:{00..59}"), ("h:mm", 7199, "{0..1}:{00..59}"), ("h:mm", 7200, "{0..2}:{00..59}"),
+    ("h:mm:ss", 7199, "{0..1}:{00..59}:{00..59}"), ("h:mm:ss", 7200, "{0..2}:{00..59}:{00..59}"), ("d h", 259_199, "{0..2} d {0..23} h"),
+    ("d h", 259_200, "{0..3} d {0..23} h"),
+])  # fmt: skip
+def test_durations_in_bounds(form, high, told):
+    assert in_bounds(f"{{v1:{form}}}", {"v1": Value("v1", "left", "duration", high=high)})[0] == told
+
+
+@pytest.mark.parametrize(("decimals", "written"), [(3, ".1"), (3, ".0"), (2, ".2"), (0, "")])
+def test_the_widest_of_many_readings_is_one_of_them(decimals, written):
+    value = Value("v1", "n", decimals=decimals, high=10**8 - 1)
+    field = field_of(value, written)
+    shown = field.text_of(widest_raw(field, UNEVEN))
+    assert UNEVEN.width_of(shown) == widest(f"{{v1{':' if written else ''}{written}}}", {"v1": value}, UNEVEN)[1]
