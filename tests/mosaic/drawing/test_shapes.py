@@ -1,11 +1,14 @@
 """Shapes against pixel maps drawn by hand, and what holds for all sizes."""
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from mosaic.drawing import shapes
+from mosaic.drawing.kernels import whole_root
 from mosaic.drawing.surface import new_surface, packed, value_of
 from mosaic.errors import BadValueError
 from mosaic.firmware import draw as python
@@ -80,6 +83,11 @@ MAPS = [
     ("stencil", (1, 1, np.array([[True, False], [True, True]]), 1), ".....\n.#...\n.##..\n....."),
     ("picture", (3, 0, np.array([[0, 1], [2, 0]], np.uint8), (None, 2, 3)), "....o\n...x.\n.....\n....."),
     ("picture", (-1, -1, np.array([[0, 1], [2, 1]], np.uint8), (1, 2, 3)), "o....\n.....\n.....\n....."),
+    # The newest at the right; a reading that stands alone is a point, what lies beyond is held at the edge.
+    ("plot", (0, 0, 5, 4, 1, 0, 3, [0, 1, 2, 3, 2], 5, 1), "...#.\n..#.#\n.#...\n#...."), ("plot", (0, 0, 5, 4, 1, 0, 3, [1, None, 2], 3, 1), ".....\n....#\n#....\n....."),
+    ("plot", (0, 0, 5, 4, 1, 0, 3, [9, None, -5], 3, 1), "#....\n.....\n.....\n....#"), ("plot", (0, 0, 5, 4, 1, 3, 0, [3, None, 0], 3, 1), "....#\n.....\n.....\n#...."),
+    ("plot", (0, 0, 5, 4, 1, 0, 3, [0, 0, 3, None, 0], 3, 1), "#....\n.....\n.....\n....#"), ("plot", (0, 0, 5, 4, 1, 0, 2, [1, None, None], 3, 1), ".....\n#....\n.....\n....."),
+    ("plot", (1, 1, 3, 2, 1, 0, 1, [0, None, 1], 3, 1), ".....\n...#.\n.#...\n....."), ("plot", (0, 0, 5, 4, 1, 0, 3, [3], 3, 1), "....#\n.....\n.....\n....."),
 ]  # fmt: skip
 
 
@@ -220,3 +228,9 @@ def test_values_and_bytes_of_colours():
     assert value_of(3, IndexedFormat(2, "row", "msb", "rows", (Plane("", (0, 1, 2, 3)),))) == 3
     s = new_surface(2, 1, color=0xFF8040)
     assert packed(s, DirectFormat(16)).hex() == "fc08fc08"
+
+
+def test_whole_roots():
+    squares = [n * n for n in (0, 1, 2, 3, 10, 1000, 46_341, 2**26 - 1, 2**26, 2**31 - 1)]
+    for n in (*squares, *(square - 1 for square in squares[1:]), *(square + 1 for square in squares)):
+        assert whole_root(n) == math.isqrt(n), n

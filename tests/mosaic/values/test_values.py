@@ -2,6 +2,7 @@
 
 import ctypes
 import subprocess
+from datetime import date
 from itertools import pairwise
 
 import numpy as np
@@ -18,7 +19,7 @@ from mosaic.values.notation import check, field_of, fields_in, renamed
 from mosaic.values.records import columns_of, replayed_of
 from mosaic.values.stand_in import StandIn
 from mosaic.values.states import MOST_STATES, Moment, Never, derived
-from mosaic.values.value import Source, Value
+from mosaic.values.value import Source, Value, days_of
 from tests.mosaic.drawing.test_three_renderers import SOURCES, WARNINGS
 
 TIDE = Value("v1", "tide", decimals=1, low=-5, high=68, step=1, unit="m")
@@ -213,3 +214,23 @@ class TestRecords:
         rows = b"".join(b"%d,%d\n" % (n, n % 7) for n in range(20_000))
         found = replayed_of(columns_of(rows), Value("v1", "x", high=9))
         assert (len(found), found[0], found[1]) == (5000, (0, 0), (4000, 4))
+
+
+@pytest.mark.parametrize("text", [
+    "0001-01-01", "1970-01-01", "1969-12-31", "2000-02-29", "2000-03-01", "1900-02-28", "1900-03-01", "2026-11-30", "2024-12-31", "2100-01-31", "9999-12-31",
+])  # fmt: skip
+def test_days_are_those_of_the_calendar(text):
+    assert days_of(text) == (date.fromisoformat(text) - date(1970, 1, 1)).days
+
+
+@pytest.mark.parametrize(
+    "text", ["0000-01-01", "10000-01-01", "2026-00-10", "2026-13-01", "2026-01-00", "2026-01-32", "1900-02-29", "2026-1", "today"]
+)
+def test_what_is_no_date(text):
+    assert days_of(text) is None
+
+
+def test_a_value_may_have_but_one_reading():
+    assert Value("v1", "n", low=5, high=5).bounds == (5, 5)
+    with pytest.raises(BadDescriptionError, match="the lowest, 6, lies above the highest, 5"):
+        Value("v1", "n", low=6, high=5)
