@@ -8,8 +8,11 @@ from mosaic.behaviour.behaviour import Action, Area, Behaviour, Button, Encoder,
 from mosaic.behaviour.due import next_due
 from mosaic.behaviour.editing import dimming, free_id, leading, put, turning_pages, users_of, with_event, without
 from mosaic.behaviour.machine import box_of
+from mosaic.behaviour.truth import truth_table
+from mosaic.behaviour.words import Speaker
 from mosaic.errors import BadValueError
 from mosaic.panels.windows import Rect
+from mosaic.screens.screen import Design
 from mosaic.values.bands import Band, Bands
 from mosaic.values.value import Origin, Value
 from tests.mosaic.behaviour.test_step import machine, rule, run, tell
@@ -121,3 +124,28 @@ def test_a_finger_is_gone_a_while_after_its_last_touch():
 ])  # fmt: skip
 def test_where_a_touch_counts(area, box):
     assert box_of(area, {}, (128, 64)) == box
+
+
+@pytest.mark.parametrize(("pull", "active_low", "is_on"), [
+    ("open", False, None), ("open", True, None), ("high", False, True), ("low", False, False), ("high", True, False), ("low", True, True),
+])  # fmt: skip
+def test_what_is_on_before_the_program_says_so(pull, active_low, is_on):
+    lamp = replace(LAMP, reset_pull=pull, active_low=active_low, at_start=True)
+    bands = Bands((Band(None, 50, outputs=(("o1", False), ("o2", True))), Band(50, None, "flood", outputs=(("o1", True),))))
+    rows = truth_table(lamp, TWO, [Value("v1", "tide", high=99, bands=bands)])
+    on, off = ("low", "high") if active_low else ("high", "low")
+    assert [(one.situation, one.level, one.is_on) for one in rows] == [
+        ("during reset", pull, is_on), ("from the start of the program", on, True), ("on", on, True), ("off", off, False),
+        ("tide enters band 1", off, False), ("tide enters flood", on, True),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("trigger", "words"), [
+    (Trigger("wrong", "o1"), "lamp is not as it was switched"), (Trigger("button pressed", "b1"), "go is pressed"), (Trigger("button held", "b1", ms=1500), "go is held for 1.5 s"),
+    (Trigger("turned up", "k1"), "knob is turned up"), (Trigger("start"), "the device starts"), (Trigger("stale", "v1"), "tide has an old reading"),
+    (Trigger("back", "v1"), "tide is read again"), (Trigger("band", "v1", band=0), "tide enters band 1"), (Trigger("band", "v1", band=1), "tide enters flood"),
+])  # fmt: skip
+def test_triggers_in_words(trigger, words):
+    tide = Value("v1", "tide", high=99, bands=Bands((Band(None, 50), Band(50, None, "flood"))))
+    behaviour = replace(TWO, buttons=(Button("b1", "go"),), encoders=(Encoder("k1", "knob"),))
+    assert Speaker(behaviour, Design(values=(tide,)), {}).trigger(trigger) == words

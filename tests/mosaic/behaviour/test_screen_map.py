@@ -85,3 +85,15 @@ def test_a_way_back_is_a_row_without_a_line():
 
 def test_a_build_without_screens_has_an_empty_map():
     assert laid(machine_of(0, [])).cards == ()
+
+
+def test_where_cards_and_lines_lie():
+    """Pictures of 152 x 114; a title of 22, 8 round the picture, 18 a row; gutters of 7 a lane and 15 more."""
+    forth = laid(machine_of(2, [(1, 2)]))
+    assert [(card.x, card.y, card.height, card.row_y(0)) for card in forth.cards] == [(15, 22, 170, 175), (205, 22, 152, 175)]
+    assert [line.points for line in forth.lines] == [((183, 175), (190, 175), (190, 33), (205, 33))]
+    assert (forth.width, forth.height) == (388, 218)
+    both = laid(machine_of(2, [(1, 2), (2, 1)]))  # the way back runs over a bus above the cards
+    assert [(card.x, card.y, card.height) for card in both.cards] == [(22, 29, 170), (212, 29, 170)]
+    assert both.lines[1].points == ((380, 182), (387, 182), (387, 15), (7, 15), (7, 40), (22, 40))
+    assert (both.width, both.height) == (402, 225)

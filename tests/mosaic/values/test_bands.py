@@ -149,3 +149,19 @@ def test_a_limit_is_dragged(number, at, left):
 def test_a_limit_that_is_gone_is_told():
     with pytest.raises(BadValueError, match="load the page again"):
         dragged(Bands((Band(None, 10),)), 1, 5)
+
+
+@pytest.mark.parametrize(("number", "at", "left"), [
+    (0, 15, [(None, 15), (15, 20), (20, None)]), (0, 19, [(None, 19), (19, 20), (20, None)]), (0, 20, [(None, 20), (20, None)]), (1, 11, [(None, 10), (10, 11), (11, None)]),
+    (1, 10, [(None, 10), (10, None)]), (2, 30, [(None, 10), (10, 20), (20, 30)]), (2, 20, [(None, 10), (10, 20)]),
+])  # fmt: skip
+def test_limits_that_are_moved(number, at, left):
+    bands = Bands((Band(None, 10), Band(10, 20), Band(20, None)))
+    assert [(one.start, one.end) for one in dragged(bands, number, at).bands] == left
+    with pytest.raises(BadValueError, match="not there any more"):
+        dragged(bands, 3, at)
+
+
+def test_a_limit_beside_a_gap_moves_alone():
+    bands = Bands((Band(0, 10), Band(12, 20)))
+    assert [(one.start, one.end) for one in dragged(bands, 0, 11).bands] == [(0, 11), (12, 20)]

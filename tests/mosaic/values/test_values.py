@@ -14,6 +14,7 @@ from mosaic.errors import BadDescriptionError, BadValueError
 from mosaic.firmware import maps as plain
 from mosaic.values import maps
 from mosaic.values.courses import reading_at, typical
+from mosaic.values.given import at_moment
 from mosaic.values.maps import Map, mapped
 from mosaic.values.notation import check, field_of, fields_in, renamed
 from mosaic.values.records import columns_of, replayed_of
@@ -234,3 +235,20 @@ def test_a_value_may_have_but_one_reading():
     assert Value("v1", "n", low=5, high=5).bounds == (5, 5)
     with pytest.raises(BadDescriptionError, match="the lowest, 6, lies above the highest, 5"):
         Value("v1", "n", low=6, high=5)
+
+
+@pytest.mark.parametrize(
+    ("kind", "every_ms", "found"), [("time", 60_000, 3720), ("time", 1000, 3725), ("time", 500, 3725), ("date", 60_000, 20_787)]
+)
+def test_the_hosts_clock_is_taken_at_the_rate_of_the_source(kind, every_ms, found):
+    value = Value("v1", "now", kind, high=86_399, source=Source(every_ms=every_ms), stand_in=StandIn("clock"))
+    assert at_moment([value], {}, 0.0, 3725, 20_787).readings["v1"] == found
+
+
+@pytest.mark.parametrize(("low", "high", "start", "every_ms", "ms", "found"), [
+    (0, 86_399, 36_000, 60_000, 90_000, 36_060), (0, 86_399, 86_390, 1000, 20_000, 10), (100, 199, 150, 1000, 60_000, 110), (100, 199, 150, 1000, 49_999, 199),
+    (100, 199, 150, 1000, 50_000, 100),
+])  # fmt: skip
+def test_seconds_go_on_and_come_round(low, high, start, every_ms, ms, found):
+    clock = StandIn("clock", at=start, every_ms=every_ms)
+    assert reading_at(Value("v1", "now", "time", low=low, high=high, stand_in=clock), ms) == found
