@@ -112,11 +112,11 @@ def energy_over_limit(subject: DeviceSubject) -> list[Finding]:
     lasts = f" The cell lasts {how_many(round(days), 'day')} (typical)." if days else ""
     if device.passport.technology == "epaper":
         count = 86400 / device.update_interval_s
-        asked = f"{how_many(round(count), 'update')} a day"
+        asked = how_many(round(count), "update")
     else:
         hours = device.on_hours_per_day
         asked = f"{hours:g} {'hour' if hours == 1 else 'hours'} awake"
-    why = f"{energy.value:,.1f} mWh go into {asked} (typical); the limit is {limit:,.1f}.{lasts}"
+    why = f"A day of {asked} takes {energy.value:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
     what = f"A day takes {energy.value - limit:,.1f} mWh more than allowed"
     return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer_updates(device, energy))]
 

@@ -147,7 +147,7 @@ def day_takes_too_much(subject: DaySubject) -> list[Finding]:
     day = subject.day
     a_day = day.steps * DAY_MS / day.length_ms
     lasts = f" The cell lasts {how_many(round(subject.lasts_days), 'day')} (typical)." if subject.lasts_days else ""
-    why = f"{takes:,.1f} mWh go into {how_many(round(a_day), 'drawing')} a day (typical); the limit is {limit:,.1f}.{lasts}"
+    why = f"A day of {how_many(round(a_day), 'drawing')} takes {takes:,.1f} mWh (typical); the limit is {limit:,.1f}.{lasts}"
     what = f"A day takes {takes - limit:,.1f} mWh more than allowed"
     return [Finding("energy.day-over-limit", "must fix", "Energy per day", what, why, _rarer(subject, limit))]
 

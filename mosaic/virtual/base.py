@@ -201,6 +201,10 @@ def window_walk(start: int, count: int, columns: int, rows: int) -> tuple[npt.ND
     return cell % columns, cell // columns
 
 
+DISPLAY = {0xA4: "all off", 0xA5: "all on", 0xA6: "normal", 0xA7: "inverted"}
+"""Display settings as most grey and colour OLEDs number them."""
+
+
 def displayed(shown: GlassArray, how: str, most: int, *, inverted_glass: bool) -> GlassArray:
     """What a display setting makes of levels 0 to `most`: "normal", "all on", "all off" or "inverted"."""
     if how in ("all on", "all off"):

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from mosaic.virtual.base import displayed
+from mosaic.virtual.base import DISPLAY, displayed
 from mosaic.virtual.window import BGR, MIRROR_X, MIRROR_Y, WindowTft
 
 DEPTH_OF = {0: 8, 1: 16, 2: 18, 3: 18}
@@ -16,7 +16,6 @@ class ByteWindowOled(WindowTft):
         0xCA: 1, 0xFD: 1,
     }  # fmt: skip
     SETTINGS = frozenset({0x96, 0x9E, 0x9F, 0xAD, 0xB2, 0xB5, 0xB8, 0xB9, 0xBB, 0xD1, 0xE3})
-    DISPLAY = {0xA4: "all off", 0xA5: "all on", 0xA6: "normal", 0xA7: "inverted"}
     WRITE = 0x5C
     OFF, ON = 0xAE, 0xAF
 
@@ -47,8 +46,8 @@ class ByteWindowOled(WindowTft):
             self.shift = operands[0]
         elif command == 0xCA:
             self.rows_driven = operands[0] + 1
-        elif command in self.DISPLAY:
-            self.display = self.DISPLAY[command]
+        elif command in DISPLAY:
+            self.display = DISPLAY[command]
         elif command in (self.OFF, self.ON):
             self.is_on = command == self.ON
         elif not self.knows(command):

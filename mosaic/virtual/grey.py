@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from mosaic.virtual.base import VirtualController, displayed, window_walk
+from mosaic.virtual.base import DISPLAY, VirtualController, displayed, window_walk
 
 
 class GreyOled(VirtualController):
@@ -10,7 +10,7 @@ class GreyOled(VirtualController):
 
     OPERANDS = {0x15: 2, 0x75: 2, 0xA0: 2, 0xA1: 1, 0xA2: 1, 0xB3: 1, 0xC1: 1, 0xC7: 1, 0xCA: 1, 0xFD: 1}
     SETTINGS = frozenset({0xA9, 0xAB, 0xB1, 0xB2, 0xB4, 0xB5, 0xB6, 0xB8, 0xB9, 0xBB, 0xBE, 0xD1, 0xD5, 0xE3})
-    DISPLAY = {0xA4: "all off", 0xA5: "all on", 0xA6: "normal", 0xA7: "inverted"}
+    DISPLAY = DISPLAY
     WRITE = 0x5C
 
     def power_up(self) -> None:

@@ -97,7 +97,7 @@ class TestDevice:
     def test_energy_over_the_limit(self, tide_board):
         device = replace(tide_board, supply=Supply("cell", 3.7, 2000), energy_limit_mwh=12)
         finding = of_device(device)["energy.day-over-limit"]
-        assert "15.2 mWh go into 96 updates a day" in finding.why
+        assert "A day of 96 updates takes 15.2 mWh" in finding.why
         # 14.85 mWh of updates at 15 min are 11.14 at 20 min, and 0.32 asleep.
         assert (finding.fix.label, finding.fix.then) == ("Update every 20 min", "then 11.5 mWh")
         assert of_device(replace(device, **finding.fix.changes)) == {}
